@@ -1,0 +1,170 @@
+//! Rates of yeast and culture, and all parameters of the rise in one place.
+
+/// Osmolality of the reference dough: 2 % salt at 65 % water, osmol per kg of water.
+pub const OSM_REF: f64 = 20.0 / 58.44 * 2.0 / 0.65;
+/// Gas of 1 g instant yeast per 100 g flour at 28.5 °C, ml per h per 100 g flour (prototype).
+pub const YEAST_GAS: f64 = 235.0;
+/// Temperature at which [`YEAST_GAS`] holds, °C.
+pub const YEAST_GAS_AT: f64 = 28.5;
+/// Cardinal temperatures of gas production: minimum, optimum, maximum, °C.
+pub const GAS_CARDINAL: Cardinal = Cardinal { min: 0.5, opt: 37.0, max: 47.0 };
+/// Cardinal temperatures of yeast growth, °C.
+pub const GROWTH_CARDINAL: Cardinal = Cardinal { min: 2.0, opt: 31.0, max: 41.0 };
+/// Growth of yeast at its optimum, per h.
+pub const YEAST_GROWTH: f64 = 0.30;
+/// What yeast can grow by at most, g instant yeast per 100 g flour.
+pub const YEAST_ROOM: f64 = 0.17;
+/// Start-up of yeast, h.
+pub const YEAST_LAG: f64 = 0.2;
+/// Start-up of active dry yeast that was not bloomed, h.
+pub const UNBLOOMED_LAG: f64 = 0.5;
+/// How strongly salt and sugar hold yeast back, per osmol/kg over the reference.
+pub const OSM_SLOWING: f64 = 0.33;
+/// Gas of a culture of full strength at the rate 0.39 per h, ml per h per 100 g flour.
+pub const CULTURE_GAS: f64 = 190.0;
+/// The culture's growth rate to which [`CULTURE_GAS`] belongs, per h.
+pub const CULTURE_GAS_AT: f64 = 0.39;
+/// Start-up of a culture in new dough, h.
+pub const CULTURE_LAG: f64 = 0.75;
+/// A culture in salted dough against one without.
+pub const CULTURE_SALTED: f64 = 0.85;
+/// A levain is called ripe when its culture has this share of its full activity.
+pub const RIPE: f64 = 0.8;
+/// Gas from 1 g of sugar at 25 °C, ml.
+pub const GAS_PER_SUGAR: f64 = 272.0;
+/// Sugar that flour brings or makes, g per 100 g flour.
+pub const FLOUR_SUGAR: f64 = 2.75;
+/// Sugar left at which the rate is halved, g per 100 g flour.
+pub const SUGAR_HALF: f64 = 0.25;
+/// Gas that dissolves before any is seen, ml per ml of dough water.
+pub const DISSOLVES: f64 = 0.75;
+/// Density of dough without gas, g/ml.
+pub const DOUGH_DENSITY: f64 = 1.14;
+/// The share of what a dough can hold past which its surface falls.
+pub const OVER: f64 = 0.9;
+/// Spread of a kitchen against the model, as the standard deviation of a logarithm.
+pub const KITCHEN_SPREAD: f64 = 0.2;
+
+/// A cardinal temperature model with inflection (Rosso, Lobry and Flandrois 1993).
+#[derive(Clone, Copy, Debug)]
+pub struct Cardinal {
+    /// No activity at or below, °C.
+    pub min: f64,
+    /// Full activity, °C.
+    pub opt: f64,
+    /// No activity at or above, °C.
+    pub max: f64,
+}
+
+impl Cardinal {
+    /// Activity at `t` °C, from 0 to 1 at the optimum.
+    pub fn at(&self, t: f64) -> f64 {
+        if t <= self.min || t >= self.max {
+            return 0.0;
+        }
+        let Cardinal { min, opt, max } = *self;
+        let top = (t - max) * (t - min).powi(2);
+        let bottom = (opt - min) * ((opt - min) * (t - opt) - (opt - max) * (opt + min - 2.0 * t));
+        top / bottom
+    }
+}
+
+/// Growth rate of a sourdough's yeast, °C against per h, after Gänzle, Ehmann and Hammes 1998
+/// (recalled, not read from the source).
+pub const CULTURE_RATE: [(f64, f64); 13] = [
+    (0.0, 0.0),
+    (4.0, 0.008),
+    (8.0, 0.021),
+    (12.0, 0.052),
+    (16.0, 0.114),
+    (20.0, 0.225),
+    (24.0, 0.365),
+    (26.0, 0.414),
+    (28.0, 0.417),
+    (30.0, 0.346),
+    (32.0, 0.202),
+    (34.0, 0.050),
+    (36.0, 0.0),
+];
+
+/// Growth rate of a culture's yeast at `t` °C, per h; 0 outside 0 to 36 °C.
+pub fn culture_rate(t: f64) -> f64 {
+    let first_above = CULTURE_RATE.partition_point(|&(at, _)| at < t);
+    if first_above == 0 || first_above == CULTURE_RATE.len() {
+        return 0.0;
+    }
+    let ((t0, r0), (t1, r1)) = (CULTURE_RATE[first_above - 1], CULTURE_RATE[first_above]);
+    r0 + (r1 - r0) * (t - t0) / (t1 - t0)
+}
+
+/// How a dough of this osmolality slows yeast, against the reference; at most 1.5 times as fast.
+pub fn osmotic(osmolality: f64) -> f64 {
+    (-OSM_SLOWING * (osmolality - OSM_REF)).exp().min(1.5)
+}
+
+/// How `percent` fat on flour slows yeast.
+pub fn fatty(percent: f64) -> f64 {
+    (1.0 - 0.01 * (percent - 5.0).max(0.0)).max(0.3)
+}
+
+/// Volume of a dough against its volume without gas, from free gas per dough volume `x` and the
+/// most it can hold.
+pub fn swollen(x: f64, hold: f64) -> f64 {
+    if x <= 0.0 {
+        return 1.0;
+    }
+    1.0 + x / (1.0 + (x / (hold - 1.0)).powi(3)).cbrt()
+}
+
+/// Time constant in h with which a dough of `kg` follows its place. It adds the resistance of
+/// still air, which grows with the radius, and that of the dough itself, which grows with its
+/// square; 1 kg in a bowl takes about 1.4 h.
+pub fn time_constant(kg: f64) -> f64 {
+    let r = kg.max(0.005).cbrt();
+    0.95 * r + 0.45 * r * r
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use approx::assert_relative_eq;
+
+    #[test]
+    fn cardinal_points() {
+        assert_eq!(GAS_CARDINAL.at(0.5), 0.0);
+        assert_relative_eq!(GAS_CARDINAL.at(37.0), 1.0);
+        assert_eq!(GAS_CARDINAL.at(47.0), 0.0);
+        assert_eq!(GAS_CARDINAL.at(60.0), 0.0);
+        assert_relative_eq!(GROWTH_CARDINAL.at(31.0), 1.0);
+    }
+
+    /// The rate doubles for each 8 to 10 °C between 15 and 30 (common practice, no source): as
+    /// the mean over that range.
+    #[test]
+    fn the_rate_doubles_for_each_eight_to_ten_degrees() {
+        let doublings = (GAS_CARDINAL.at(30.0) / GAS_CARDINAL.at(15.0)).log2();
+        let each = 15.0 / doublings;
+        assert!((8.0..=10.0).contains(&each), "{each}");
+    }
+
+    #[test]
+    fn the_culture_has_its_tabled_rates() {
+        for (t, rate) in CULTURE_RATE {
+            assert_relative_eq!(culture_rate(t), rate, epsilon = 1e-12);
+        }
+        assert_eq!(culture_rate(40.0), 0.0);
+        assert_eq!(culture_rate(-5.0), 0.0);
+    }
+
+    #[test]
+    fn a_dough_never_swells_past_what_it_holds() {
+        assert_relative_eq!(swollen(1000.0, 3.8), 3.8, epsilon = 1e-6);
+        assert_relative_eq!(swollen(0.1, 3.8), 1.1, epsilon = 1e-3);
+    }
+
+    /// 1 kg in a bowl follows still air with about 1.3 to 1.6 h (common practice, no source).
+    #[test]
+    fn a_kilogram_takes_about_an_hour_and_a_half() {
+        assert!((1.3..=1.6).contains(&time_constant(1.0)));
+    }
+}

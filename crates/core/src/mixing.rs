@@ -1,0 +1,523 @@
+//! Mixing and kneading: phases, minutes, and the sign to stop at.
+//!
+//! Work is counted in turns of the hook: about 600 for a short mix, 950 for a medium one, 1600 for
+//! an intensive one (Hamelman; Suas; recalled, not read from the source). Hands, folds and rest
+//! are put on the same scale (common practice, no source).
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::fault::{Check, Fault, Faults};
+use crate::formula::Style;
+use crate::units::{Celsius, Grams, Minutes, Percent};
+
+/// How the dough is mixed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Method {
+    /// Kneaded by hand.
+    Hand,
+    /// A mixer with a dough hook.
+    Mixer,
+    /// Mixed, then folded in sets during the bulk rise.
+    Fold,
+    /// Mixed and left alone.
+    None,
+    /// Beaten with a paddle: a dough without gluten.
+    Paddle,
+}
+
+impl Method {
+    /// All methods.
+    pub const ALL: [Method; 5] = [Method::Hand, Method::Mixer, Method::Fold, Method::None, Method::Paddle];
+
+    /// Its name as shown.
+    pub fn name(self) -> &'static str {
+        match self {
+            Method::Hand => "By hand",
+            Method::Mixer => "Mixer",
+            Method::Fold => "Mix and fold",
+            Method::None => "Mix and wait",
+            Method::Paddle => "Paddle, no gluten",
+        }
+    }
+
+    /// Its key as written in files and forms.
+    pub fn key(self) -> &'static str {
+        match self {
+            Method::Hand => "hand",
+            Method::Mixer => "mixer",
+            Method::Fold => "fold",
+            Method::None => "none",
+            Method::Paddle => "paddle",
+        }
+    }
+
+    /// The method of this key.
+    pub fn from_key(key: &str) -> Option<Method> {
+        Method::ALL.into_iter().find(|m| m.key() == key)
+    }
+}
+
+/// Which answer for the water is shown largest.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum WaterSchool {
+    /// The heat balance over all ingredients.
+    #[default]
+    Balance,
+    /// The factor rule.
+    Factor,
+}
+
+/// What is wanted at the Mix station.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MixPlan {
+    /// How the dough is mixed.
+    pub method: Method,
+    /// Desired dough temperature after mixing, 10 to 38 °C.
+    pub desired: Celsius,
+    /// Flour and water rest together first, 0 to 180 min.
+    #[serde(default)]
+    pub autolyse: Minutes,
+    /// Flour temperature; the room's when left out.
+    #[serde(default)]
+    pub flour: Option<Celsius>,
+    /// Room temperature on the day; the kitchen's when left out.
+    #[serde(default)]
+    pub room: Option<Celsius>,
+    /// Preferment temperature; that of its place when left out.
+    #[serde(default)]
+    pub preferment: Option<Celsius>,
+    /// What mixing adds, K a minute, 0 to 3; that of the method when left out.
+    #[serde(default)]
+    pub friction: Option<f64>,
+    /// Which answer for the water leads.
+    #[serde(default)]
+    pub school: WaterSchool,
+}
+
+impl MixPlan {
+    /// Notes what is out of range.
+    pub fn check(&self, c: &mut Check) {
+        c.range("mix.desired", "The desired dough temperature", self.desired.0, 10.0, 38.0, "°C");
+        c.range("mix.autolyse", "An autolyse", self.autolyse.0, 0.0, 180.0, "min");
+        let mut optional = |path: &str, what: &str, t: Option<f64>, low: f64, high: f64, unit: &str| {
+            if let Some(t) = t {
+                c.range(path, what, t, low, high, unit);
+            }
+        };
+        optional("mix.flour", "The flour temperature", self.flour.map(|t| t.0), -20.0, 50.0, "°C");
+        optional("mix.room", "The room temperature", self.room.map(|t| t.0), -10.0, 50.0, "°C");
+        optional("mix.preferment", "The preferment temperature", self.preferment.map(|t| t.0), 0.0, 50.0, "°C");
+        optional("mix.friction", "Friction", self.friction, 0.0, 3.0, "°C a minute");
+    }
+}
+
+/// What kneading depends on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MixInput {
+    /// How the dough is mixed.
+    pub method: Method,
+    /// Its style.
+    pub style: Style,
+    /// Effective hydration, 30 to 200 % of flour.
+    pub hydration: Percent,
+    /// Butter or fat that goes in late, per cent of flour.
+    #[serde(default)]
+    pub late_fat: Percent,
+    /// Whether seeds, fruit or nuts go in at the end.
+    #[serde(default)]
+    pub add_ins: bool,
+    /// Flour and water rest first, 0 to 180 min.
+    #[serde(default)]
+    pub autolyse: Minutes,
+    /// The bulk rise as far as it is known, for the work that time does.
+    #[serde(default)]
+    pub bulk: Minutes,
+    /// Dough weight, for the minutes that hands need.
+    pub dough: Grams,
+    /// Mixer speeds in turns of the hook a minute, slowest first; at least two for a mixer.
+    #[serde(default)]
+    pub speeds: Vec<f64>,
+    /// What mixing adds, K a minute, in place of the method's own figure.
+    #[serde(default)]
+    pub friction: Option<f64>,
+}
+
+/// What hands do in a phase.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum PhaseKind {
+    /// Flour and water rest.
+    Autolyse,
+    /// Bringing the dough together.
+    Mix,
+    /// Rest.
+    Rest,
+    /// Developing the dough.
+    Knead,
+    /// Late butter goes in.
+    Butter,
+    /// Add-ins go in.
+    AddIns,
+    /// Folds during the bulk rise.
+    Folds,
+}
+
+/// One phase of mixing.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Phase {
+    /// Which phase it is.
+    pub kind: PhaseKind,
+    /// Its name.
+    pub name: String,
+    /// How long it takes. Folds take this long a set.
+    pub minutes: Minutes,
+    /// Turns of the hook a minute, for a mixer.
+    pub rpm: Option<f64>,
+    /// What goes in or what to do.
+    pub what: String,
+    /// The sign to stop at.
+    pub sign: String,
+    /// Whether hands or an eye on the mixer are needed.
+    pub hands_on: bool,
+}
+
+/// Fold sets during the bulk rise.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Folds {
+    /// How many sets.
+    pub sets: u32,
+    /// Minutes from one set to the next, and from the end of mixing to the first.
+    pub every: Minutes,
+    /// Hands-on minutes a set.
+    pub each: Minutes,
+}
+
+/// The plan for mixing.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct MixOutput {
+    /// Phases in order; fold sets are in `folds`.
+    pub phases: Vec<Phase>,
+    /// Fold sets, where the method has them.
+    pub folds: Option<Folds>,
+    /// Turns of the hook that this dough wants in all.
+    pub turns_wanted: f64,
+    /// Share of the wanted work that mixing, folds and the bulk rise do, per cent.
+    pub work_done: Percent,
+    /// Minutes from the first touch to the start of the bulk rise.
+    pub minutes: Minutes,
+    /// Minutes of that in which the dough is being worked.
+    pub kneading: Minutes,
+    /// By how much mixing warms the dough, K.
+    pub rise: f64,
+    /// What to know: too little work, a stiff dough, a mixer on the move.
+    pub notes: Vec<String>,
+}
+
+/// Turns of the hook for a style: a short mix 600, a medium one 950, an intensive one 1600.
+fn turns_wanted(style: Style) -> f64 {
+    match style {
+        Style::Rye => 300.0,
+        Style::Hearth | Style::Flat | Style::NoKnead => 700.0,
+        Style::Tin => 950.0,
+        Style::SoftRoll => 1100.0,
+        Style::Braid => 1300.0,
+        Style::GlutenFree => 0.0,
+    }
+}
+
+/// Turns of a hook that a minute of kneading by hand is worth: 12 minutes make a tin loaf.
+const HAND_RPM: f64 = 78.0;
+/// Share of the wanted work that an hour of rest does: twelve hours do it all.
+const REST_AN_HOUR: f64 = 1.0 / 12.0;
+/// Share that one fold set does: three sets over an hour and a half do it all.
+const FOLD_SET: f64 = (1.0 - 1.5 * REST_AN_HOUR) / 3.0;
+/// Friction in K a minute: hands 0.2 to 0.3, a mixer 0.5 to 1.1 by its speed.
+const HAND_HEAT: f64 = 0.25;
+
+fn mixer_heat(rpm: f64) -> f64 {
+    (0.5 + 0.6 * (rpm - 60.0) / 120.0).clamp(0.3, 1.3)
+}
+
+/// Plans the phases of mixing.
+///
+/// # Errors
+/// A figure outside its range, by its path; a mixer without two speeds.
+pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
+    let mut c = Check::new();
+    c.range("hydration", "Hydration", input.hydration.0, 0.0, 400.0, "%");
+    c.range("autolyse", "An autolyse", input.autolyse.0, 0.0, 180.0, "min");
+    c.range("dough", "The dough", input.dough.0, 1.0, 1e6, "g");
+    c.range("late_fat", "Late fat", input.late_fat.0, 0.0, 200.0, "%");
+    c.range("bulk", "The bulk rise", input.bulk.0, 0.0, 10_000.0, "min");
+    for (i, s) in input.speeds.iter().enumerate() {
+        c.range(&format!("speeds.{i}"), "A mixer speed", *s, 20.0, 400.0, "turns a minute");
+    }
+    if let Some(f) = input.friction {
+        c.range("friction", "Friction", f, 0.0, 3.0, "°C a minute");
+    }
+    if input.method == Method::Mixer && input.speeds.len() < 2 {
+        c.note(Fault::new("missing", "speeds", "A mixer needs at least two speeds, in turns of the hook a minute."));
+    }
+    c.done(())?;
+    Ok(Planner::new(input).plan())
+}
+
+struct Planner<'a> {
+    input: &'a MixInput,
+    wanted: f64,
+    done: f64,
+    heat: f64,
+    phases: Vec<Phase>,
+}
+
+impl<'a> Planner<'a> {
+    fn new(input: &'a MixInput) -> Self {
+        // An autolyse of 10 to 60 min saves up to about a third of the work.
+        let saved = 0.33 * (input.autolyse.0 / 30.0).min(1.0);
+        Planner { input, wanted: turns_wanted(input.style) * (1.0 - saved), done: 0.0, heat: 0.0, phases: Vec::new() }
+    }
+
+    fn phase(&mut self, kind: PhaseKind, name: &str, minutes: f64, rpm: Option<f64>, what: &str, sign: &str) {
+        let hands_on = !matches!(kind, PhaseKind::Autolyse | PhaseKind::Rest);
+        if hands_on {
+            let natural = match (self.input.method, rpm) {
+                (Method::Mixer | Method::Paddle, Some(rpm)) => mixer_heat(rpm),
+                _ => HAND_HEAT,
+            };
+            self.heat += minutes * self.input.friction.unwrap_or(natural);
+        }
+        self.phases.push(Phase {
+            kind,
+            name: name.into(),
+            minutes: Minutes(minutes),
+            rpm,
+            what: what.into(),
+            sign: sign.into(),
+            hands_on,
+        });
+    }
+
+    fn plan(mut self) -> MixOutput {
+        if self.input.autolyse.0 > 0.0 {
+            self.phase(PhaseKind::Mix, "Stir together", 2.0, None, "Flour and water only.", "No dry flour is left.");
+            let minutes = self.input.autolyse.0;
+            let what = "Cover. Yeast, culture and salt wait.";
+            self.phase(PhaseKind::Autolyse, "Autolyse", minutes, None, what, "It stretches more easily than before.");
+        }
+        let folds = match self.input.method {
+            Method::Hand => self.by_hand(),
+            Method::Mixer => self.by_mixer(),
+            Method::Fold => Some(self.by_folds()),
+            Method::None => self.left_alone(),
+            Method::Paddle => self.beaten(),
+        };
+        self.finish(folds)
+    }
+
+    fn by_hand(&mut self) -> Option<Folds> {
+        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, "Everything but late butter and add-ins.", "A rough dough, no dry flour.");
+        self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover.", "It has relaxed.");
+        // Two kilograms are more than a pair of hands works through at the same pace.
+        let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
+        let minutes = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
+        let first = self.split_for_butter(minutes);
+        self.phase(PhaseKind::Knead, "Knead", first, None, "Push, fold, turn.", self.develop_sign(first < minutes));
+        self.butter(minutes - first, None);
+        self.done += minutes * HAND_RPM / heavy + 3.0 * 40.0;
+        self.add_ins(None);
+        None
+    }
+
+    fn by_mixer(&mut self) -> Option<Folds> {
+        let (low, second) = (self.input.speeds[0], self.input.speeds[1]);
+        self.phase(PhaseKind::Mix, "Bring together", 4.0, Some(low), "Everything but late butter and add-ins.", "A rough dough, no dry flour.");
+        self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover the bowl, mixer off.", "It has relaxed.");
+        let left = (self.wanted - 4.0 * low).max(0.0);
+        let minutes = (left / second).clamp(2.0, 20.0).round();
+        let first = self.split_for_butter(minutes);
+        self.phase(PhaseKind::Knead, "Develop", first, Some(second), "", self.develop_sign(first < minutes));
+        self.butter(minutes - first, Some(second));
+        self.done += 4.0 * low + minutes * second;
+        self.add_ins(Some(low));
+        None
+    }
+
+    fn by_folds(&mut self) -> Folds {
+        self.phase(PhaseKind::Mix, "Mix", 4.0, None, "Everything, with a wet hand or a spoon.", "No dry flour; it looks shaggy.");
+        self.add_ins(None);
+        self.done += 4.0 * 40.0;
+        // A dough that autolysed or rises long needs fewer sets; three finish a wet one.
+        let rest = self.input.bulk.0 / 60.0 * REST_AN_HOUR;
+        let mixed = self.done / self.wanted.max(1.0);
+        let sets = ((1.0 - rest - mixed) / FOLD_SET).ceil().clamp(2.0, 4.0);
+        Folds { sets: sets as u32, every: Minutes(30.0), each: Minutes(2.0) }
+    }
+
+    fn left_alone(&mut self) -> Option<Folds> {
+        self.phase(PhaseKind::Mix, "Mix", 3.0, None, "Everything, with a spoon.", "No dry flour. It may look rough: time does the rest.");
+        self.add_ins(None);
+        self.done += 3.0 * 40.0;
+        None
+    }
+
+    fn beaten(&mut self) -> Option<Folds> {
+        let rpm = self.input.speeds.get(1).copied();
+        self.phase(PhaseKind::Mix, "Beat with the paddle", 4.0, rpm, "Everything; there is no gluten to develop.", "A smooth, thick batter that holds a peak.");
+        self.add_ins(rpm);
+        None
+    }
+
+    /// Minutes of development before the butter goes in: all of them without late butter.
+    fn split_for_butter(&self, minutes: f64) -> f64 {
+        if self.input.late_fat.0 <= 0.0 { minutes } else { (minutes * 0.55).round() }
+    }
+
+    fn develop_sign(&self, butter_follows: bool) -> &'static str {
+        match (butter_follows, self.input.style, self.input.hydration.0) {
+            (true, ..) => "It holds together and stretches a little before it tears.",
+            (_, Style::Rye, _) => "A smooth paste. Rye does not stretch: stop here.",
+            (_, _, h) if h > 72.0 => "It leaves the side but holds at the bottom.",
+            _ => "It leaves the side and stretches thin enough to see light.",
+        }
+    }
+
+    fn butter(&mut self, minutes: f64, rpm: Option<f64>) {
+        if minutes > 0.0 {
+            let portions = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0);
+            let what = format!("Soft butter in {portions:.0} portions, each worked in before the next.");
+            let sign = "Smooth and shining; it stretches thin enough to see light.";
+            self.phase(PhaseKind::Butter, "Work in the butter", minutes, rpm, &what, sign);
+        }
+    }
+
+    fn add_ins(&mut self, rpm: Option<f64>) {
+        if self.input.add_ins {
+            self.phase(PhaseKind::AddIns, "Add-ins", 1.0, rpm, "Seeds, fruit and nuts.", "They are spread evenly.");
+        }
+    }
+
+    fn finish(self, folds: Option<Folds>) -> MixOutput {
+        let rest = self.input.bulk.0 / 60.0 * REST_AN_HOUR;
+        let folded = folds.map_or(0.0, |f| f64::from(f.sets) * FOLD_SET);
+        let work = if self.wanted > 0.0 { self.done / self.wanted + folded + rest } else { 1.0 };
+        let mut notes = Vec::new();
+        if work < 0.9 && self.input.bulk.0 > 0.0 {
+            notes.push(format!(
+                "Mixing, folds and the bulk rise do about {:.0} % of the work this dough wants. It will be slack: knead longer, fold more often, or let it rise cooler and longer.",
+                100.0 * work
+            ));
+        }
+        if self.input.method == Method::Mixer {
+            notes.push("Keep hands and spoons out of a running mixer, and stay by it: a stiff dough makes it walk. Its maker's limits come first.".into());
+            if self.input.hydration.0 < 56.0 && self.input.dough.0 > 1200.0 {
+                notes.push("This is a stiff, heavy dough for a household mixer. Mix it in two halves or finish by hand.".into());
+            }
+        }
+        let minutes = self.phases.iter().map(|p| p.minutes).sum();
+        let kneading = self.phases.iter().filter(|p| p.hands_on).map(|p| p.minutes).sum();
+        MixOutput {
+            phases: self.phases,
+            folds,
+            turns_wanted: self.wanted,
+            work_done: Percent(100.0 * work),
+            minutes,
+            kneading,
+            rise: self.heat,
+            notes,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    fn input(method: Method, style: Style, hydration: f64) -> MixInput {
+        MixInput {
+            method,
+            style,
+            hydration: Percent(hydration),
+            late_fat: Percent(0.0),
+            add_ins: false,
+            autolyse: Minutes(0.0),
+            bulk: Minutes(90.0),
+            dough: Grams(900.0),
+            speeds: vec![60.0, 95.0, 130.0, 180.0],
+            friction: None,
+        }
+    }
+
+    /// By hand 10 to 15 minutes to a window (common practice, no source).
+    #[test]
+    fn hands_need_ten_to_fifteen_minutes() {
+        let out = mix(&input(Method::Hand, Style::Tin, 64.0)).unwrap();
+        let knead = out.phases.iter().find(|p| p.kind == PhaseKind::Knead).unwrap();
+        assert!((10.0..=15.0).contains(&knead.minutes.0), "{knead:?}");
+    }
+
+    /// Three fold sets finish a wet dough; twelve hours finish a no-knead one.
+    #[test]
+    fn folds_and_time_do_the_work() {
+        let mut wet = input(Method::Fold, Style::Hearth, 75.0);
+        wet.bulk = Minutes(240.0);
+        let out = mix(&wet).unwrap();
+        assert!(out.work_done.0 >= 95.0, "{out:?}");
+        let mut slow = input(Method::None, Style::NoKnead, 80.0);
+        slow.bulk = Minutes(720.0);
+        assert!(mix(&slow).unwrap().work_done.0 >= 100.0);
+        slow.bulk = Minutes(120.0);
+        let hurried = mix(&slow).unwrap();
+        assert!(hurried.notes.iter().any(|n| n.contains("slack")), "{hurried:?}");
+    }
+
+    #[test]
+    fn an_autolyse_saves_about_a_third() {
+        let plain = mix(&input(Method::Mixer, Style::Tin, 64.0)).unwrap();
+        let mut rested = input(Method::Mixer, Style::Tin, 64.0);
+        rested.autolyse = Minutes(30.0);
+        let rested = mix(&rested).unwrap();
+        assert!((0.6..0.7).contains(&(rested.turns_wanted / plain.turns_wanted)));
+        assert!(rested.rise < plain.rise);
+    }
+
+    #[rstest]
+    #[case(Method::Hand)]
+    #[case(Method::Mixer)]
+    fn late_butter_and_add_ins_come_last_and_in_order(#[case] method: Method) {
+        let mut i = input(method, Style::Braid, 55.0);
+        i.late_fat = Percent(12.0);
+        i.add_ins = true;
+        let kinds: Vec<_> = mix(&i).unwrap().phases.iter().map(|p| p.kind).collect();
+        use PhaseKind::*;
+        assert_eq!(kinds, [Mix, Rest, Knead, Butter, AddIns]);
+    }
+
+    /// A mixer heats 0.5 to 1.1 K a minute by its speed, hands 0.2 to 0.3 (common practice).
+    #[test]
+    fn friction_is_of_the_usual_size() {
+        let hand = mix(&input(Method::Hand, Style::Tin, 64.0)).unwrap();
+        let each = hand.rise / hand.kneading.0;
+        assert!((0.2..=0.3).contains(&each));
+        let mixer = mix(&input(Method::Mixer, Style::Tin, 64.0)).unwrap();
+        let each = mixer.rise / mixer.kneading.0;
+        assert!((0.5..=1.1).contains(&each), "{each}");
+    }
+
+    #[test]
+    fn no_gluten_is_only_beaten() {
+        let out = mix(&input(Method::Paddle, Style::GlutenFree, 100.0)).unwrap();
+        assert_eq!(out.phases.len(), 1);
+        assert_eq!(out.work_done, Percent(100.0));
+    }
+
+    #[test]
+    fn a_mixer_without_speeds_is_refused() {
+        let mut i = input(Method::Mixer, Style::Tin, 64.0);
+        i.speeds.clear();
+        assert_eq!(mix(&i).unwrap_err().0[0].path, "speeds");
+    }
+}

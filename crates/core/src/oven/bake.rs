@@ -1,0 +1,534 @@
+//! The oven's answer: temperature and minutes, lid, loss and preheating.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::loaf::*;
+use super::physics::*;
+use crate::fault::{Check, Faults};
+use crate::ferment::DOUGH_DENSITY;
+use crate::formula::Style;
+use crate::shape::{Kind, Size};
+use crate::units::{Celsius, Grams, Minutes};
+
+/// What the loaf bakes on or in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Vessel {
+    /// A baking sheet.
+    Sheet,
+    /// A hot stone or steel.
+    Stone,
+    /// A tin.
+    Tin,
+    /// A hot pot with a lid.
+    Pot,
+}
+
+impl Vessel {
+    /// All vessels.
+    pub const ALL: [Vessel; 4] = [Vessel::Sheet, Vessel::Stone, Vessel::Tin, Vessel::Pot];
+
+    /// Its name as shown.
+    pub fn name(self) -> &'static str {
+        match self {
+            Vessel::Sheet => "Baking sheet",
+            Vessel::Stone => "Hot stone",
+            Vessel::Tin => "Tin",
+            Vessel::Pot => "Hot pot with lid",
+        }
+    }
+
+    /// Its key as written in files and forms.
+    pub fn key(self) -> &'static str {
+        match self {
+            Vessel::Sheet => "sheet",
+            Vessel::Stone => "stone",
+            Vessel::Tin => "tin",
+            Vessel::Pot => "pot",
+        }
+    }
+
+    /// The vessel of this key.
+    pub fn from_key(key: &str) -> Option<Vessel> {
+        Vessel::ALL.into_iter().find(|v| v.key() == key)
+    }
+
+    /// Minutes it needs in the hot oven before the loaf goes in.
+    fn soak(self) -> f64 {
+        match self {
+            Vessel::Sheet | Vessel::Tin => 0.0,
+            Vessel::Stone => 25.0,
+            Vessel::Pot => 20.0,
+        }
+    }
+}
+
+/// What is wanted at the Oven station.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct OvenPlan {
+    /// What the loaf bakes on or in.
+    pub vessel: Vessel,
+    /// Steam for the first ten minutes.
+    #[serde(default)]
+    pub steam: bool,
+    /// Oven temperature the baker insists on, 120 to 300 °C; found when left out.
+    #[serde(default)]
+    pub temperature: Option<Celsius>,
+}
+
+impl OvenPlan {
+    /// Notes what is out of range.
+    pub fn check(&self, c: &mut Check) {
+        if let Some(t) = self.temperature {
+            c.range("oven.temperature", "The oven temperature", t.0, 120.0, 300.0, "°C");
+        }
+    }
+}
+
+/// What a bake depends on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct BakeInput {
+    /// Mass of one piece of dough, 10 to 5000 g.
+    pub piece: Grams,
+    /// Its shape.
+    pub kind: Kind,
+    /// Its style: range of temperature, core, colour and dryness wanted.
+    pub style: Style,
+    /// Volume against the dough without gas when it goes in, 1 to 4.
+    pub proofed_volume: f64,
+    /// Its temperature then, 0 to 45 °C.
+    pub start: Celsius,
+    /// Water in the dough, the flour's own moisture included, per cent of its mass, 15 to 75.
+    pub water: f64,
+    /// Heat capacity of everything else, kJ/kg K.
+    #[serde(default = "dry_heat")]
+    pub solids_heat: f64,
+    /// Sugar, per cent of flour: it speeds the colour.
+    #[serde(default)]
+    pub sugar: f64,
+    /// Whether milk is in the dough.
+    #[serde(default)]
+    pub dairy: bool,
+    /// Whether it is washed with egg or milk.
+    #[serde(default)]
+    pub washed: bool,
+    /// Whole-grain flour, per cent: it springs less.
+    #[serde(default)]
+    pub whole_grain: f64,
+    /// What it bakes on or in, steam, and a temperature to insist on.
+    pub oven: OvenPlan,
+    /// Whether the fan is on.
+    #[serde(default)]
+    pub fan: bool,
+    /// What the oven really has over its dial, K, −60 to 60.
+    #[serde(default)]
+    pub offset: f64,
+    /// Minutes the oven takes to 200 °C.
+    #[serde(default = "preheat_minutes")]
+    pub preheat: Minutes,
+    /// Altitude in metres, −430 to 4500.
+    #[serde(default)]
+    pub altitude: f64,
+}
+
+fn dry_heat() -> f64 {
+    1.7
+}
+fn preheat_minutes() -> Minutes {
+    Minutes(15.0)
+}
+
+/// What the bake waited for last.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Last {
+    /// The core.
+    Core,
+    /// The colour.
+    Colour,
+    /// The dryness of the crust.
+    Dryness,
+}
+
+/// How to bake it.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct BakeOutput {
+    /// Temperature in the oven.
+    pub temperature: Celsius,
+    /// Where to set the dial of this oven for that.
+    pub dial: Celsius,
+    /// Minutes in the oven.
+    pub time: Minutes,
+    /// The early end of what is likely.
+    pub early: Minutes,
+    /// The late end.
+    pub late: Minutes,
+    /// What was waited for last.
+    pub last: Last,
+    /// When the lid comes off.
+    pub lid_off: Option<Minutes>,
+    /// When to cover the loaf with foil, since it would get too dark.
+    pub foil_on: Option<Minutes>,
+    /// Core temperature at which it is done.
+    pub core_target: Celsius,
+    /// Core temperature when it comes out.
+    pub core: Celsius,
+    /// Lightness of the crust when it comes out.
+    pub lightness: f64,
+    /// Its colour in a word.
+    pub colour: &'static str,
+    /// Loss of weight, per cent of the dough.
+    pub loss: f64,
+    /// What one piece weighs when baked.
+    pub baked: Grams,
+    /// Boiling point here.
+    pub boiling: Celsius,
+    /// Minutes to heat the oven, and what stands in it, before the loaf goes in.
+    pub preheat: Minutes,
+    /// Its size in the oven, cm.
+    pub size: Size,
+    /// Minutes to cool before it is cut.
+    pub cool: Minutes,
+    /// What to know.
+    pub notes: Vec<String>,
+    /// Its course.
+    pub curve: Vec<BakeMoment>,
+}
+
+/// What a style wants of its bake. Common practice, no source.
+struct Wanted {
+    /// Range of oven temperature, °C.
+    oven: (f64, f64),
+    /// Core, °C.
+    core: f64,
+    /// Lightness of the crust at which it is done.
+    golden: f64,
+    /// Least loss, per cent.
+    loss: f64,
+    /// Volume after oven spring over volume before.
+    spring: f64,
+}
+
+fn wanted(style: Style, kind: Kind) -> Wanted {
+    let lean_roll = matches!(kind, Kind::Roll | Kind::Bun);
+    let (oven, core, golden, loss, spring) = match style {
+        Style::Tin => ((185.0, 215.0), 93.0, 66.0, 8.0, 1.15),
+        Style::SoftRoll => ((175.0, 210.0), 90.0, 70.0, 6.0, 1.25),
+        Style::Hearth | Style::NoKnead if lean_roll => ((210.0, 240.0), 96.0, 70.0, 10.0, 1.25),
+        Style::Hearth | Style::NoKnead if kind == Kind::Baguette => ((230.0, 250.0), 97.0, 68.0, 18.5, 1.6),
+        Style::Hearth | Style::NoKnead => ((220.0, 245.0), 96.0, 62.0, 12.0, 1.4),
+        Style::Braid => ((165.0, 190.0), 88.0, 68.0, 5.0, 1.2),
+        Style::Flat => ((205.0, 230.0), 95.0, 68.0, 10.0, 1.15),
+        Style::Rye => ((190.0, 235.0), 96.0, 62.0, 8.0, 1.1),
+        Style::GlutenFree => ((180.0, 205.0), 96.0, 66.0, 6.0, 1.1),
+    };
+    Wanted { oven, core, golden, loss, spring }
+}
+
+/// The radius in m of the ideal body whose slowest mode decays as the real shape's.
+///
+/// The rate of decay goes with the sum of 1/L² over the axes of a box, and nearly so for what is
+/// round; the factors make it exact for a sphere, a box and a long cylinder.
+fn body(kind: Kind, size: Size) -> (Body, f64) {
+    use std::f64::consts::PI;
+    const FIRST_ROOT: f64 = 2.404_825_557_695_773;
+    let inverse = |cm: f64| (100.0 / cm).powi(2);
+    let (w, h, l) = (inverse(size.width), inverse(size.height), inverse(size.length));
+    match kind {
+        Kind::Round | Kind::Roll | Kind::Bun | Kind::Batard => {
+            (Body::Sphere, (4.0 / 3.0 * (w + h + l)).powf(-0.5))
+        }
+        Kind::Tin => (Body::Cylinder, FIRST_ROOT / (PI * (w + h + l).sqrt())),
+        Kind::Baguette | Kind::Braid => {
+            let across = 2.0 * FIRST_ROOT * FIRST_ROOT * (w + h);
+            (Body::Cylinder, FIRST_ROOT / (across + PI * PI * l).sqrt())
+        }
+        Kind::Flat => (Body::Slab, size.height / 200.0),
+    }
+}
+
+/// Pores of a well-risen white loaf, to which the conductivities belong.
+const OPEN_CRUMB: f64 = 0.66;
+
+/// Shells while searching, and for the answer.
+const COARSE: usize = 16;
+const FINE: usize = 32;
+/// The longest bake looked at, min.
+const LONGEST: f64 = 240.0;
+
+struct Case<'a> {
+    input: &'a BakeInput,
+    wanted: Wanted,
+    core_target: f64,
+    loaf: Loaf,
+    size: Size,
+    boiling: f64,
+}
+
+/// When each of the three conditions was met, min; never is infinite.
+struct Met {
+    core: f64,
+    colour: f64,
+    loss: f64,
+    curve: Vec<BakeMoment>,
+}
+
+impl Met {
+    fn time(&self) -> f64 {
+        self.core.max(self.colour).max(self.loss)
+    }
+
+    fn last(&self) -> Last {
+        if self.core >= self.colour && self.core >= self.loss {
+            Last::Core
+        } else if self.colour >= self.loss {
+            Last::Colour
+        } else {
+            Last::Dryness
+        }
+    }
+}
+
+impl<'a> Case<'a> {
+    fn new(input: &'a BakeInput) -> Self {
+        let wanted = wanted(input.style, input.kind);
+        let boiling = boiling_point(input.altitude);
+        // Whole grain and rye spring less.
+        let spring = 1.0 + (wanted.spring - 1.0) * (1.0 - 0.6 * input.whole_grain / 100.0).max(0.2);
+        let ml = input.piece.0 / DOUGH_DENSITY * input.proofed_volume * spring;
+        let size = input.kind.size(ml);
+        let (shape, radius) = body(input.kind, size);
+        let density = input.piece.0 / ml * 1000.0;
+        // Vapour moves in the pores: a dense crumb has fewer of them.
+        let pores = (1.0 - 1.0 / (input.proofed_volume * spring)) / OPEN_CRUMB;
+        let water = density * input.water / 100.0;
+        let sweet = 1.0
+            + 0.05 * input.sugar.min(15.0)
+            + if input.dairy { 0.15 } else { 0.0 }
+            + if input.washed { 0.5 } else { 0.0 };
+        let loaf = Loaf {
+            body: shape,
+            radius,
+            water,
+            solids: density - water,
+            solids_heat: 1000.0 * input.solids_heat,
+            start: input.start.0,
+            material: Material { vapour: BREAD.vapour * pores, ..BREAD },
+            browning: sweet.min(2.0),
+        };
+        let core_target = wanted.core.min(boiling - 2.0);
+        Case { input, core_target, wanted, loaf, size, boiling }
+    }
+
+    fn surroundings(&self, oven: f64, lid: f64) -> Surroundings {
+        // Still air takes heat to small things faster than to large ones.
+        let still = (10.0 * (20.0 / self.size.width).powf(0.25)).clamp(8.0, 14.0);
+        let vessel = match self.input.oven.vessel {
+            Vessel::Sheet | Vessel::Pot | Vessel::Tin => 1.0,
+            Vessel::Stone => 1.1,
+        };
+        Surroundings {
+            oven,
+            convection: still * vessel + if self.input.fan { 6.0 } else { 0.0 },
+            emissivity: 0.9,
+            boiling: self.boiling,
+            lid,
+            steam: if self.input.oven.steam { 10.0 } else { 0.0 },
+        }
+    }
+
+    fn run(&self, oven: f64, lid: f64, cells: usize) -> Met {
+        self.run_with(&self.loaf, &self.surroundings(oven, lid), cells)
+    }
+
+    fn run_with(&self, loaf: &Loaf, around: &Surroundings, cells: usize) -> Met {
+        let done = |m: &BakeMoment| {
+            m.core >= self.core_target && m.lightness <= self.wanted.golden && m.loss >= self.wanted.loss
+        };
+        // A colour that will not come is not waited for past three times the core.
+        let curve = Bake::new(loaf, around, cells).until(LONGEST, |m| done(m) || m.core >= self.boiling - 0.3);
+        let curve = if curve.last().is_some_and(|m| done(m) || m.minutes >= LONGEST) {
+            curve
+        } else {
+            let core = first(&curve, |m| m.core - self.core_target);
+            Bake::new(loaf, around, cells).until((3.0 * core).min(LONGEST), done)
+        };
+        Met {
+            core: first(&curve, |m| m.core - self.core_target),
+            colour: first(&curve, |m| self.wanted.golden - m.lightness),
+            loss: first(&curve, |m| m.loss - self.wanted.loss),
+            curve,
+        }
+    }
+
+    /// The lid's time for a pot: colour and core together, and off for at least the last fifth.
+    fn lid_for(&self, oven: f64) -> f64 {
+        if self.input.oven.vessel != Vessel::Pot {
+            return 0.0;
+        }
+        let core = self.run(oven, LONGEST, COARSE).core;
+        let (mut early, mut late) = (0.4 * core, 0.8 * core);
+        for _ in 0..5 {
+            let mid = 0.5 * (early + late);
+            let met = self.run(oven, mid, COARSE);
+            if met.colour > met.core.max(met.loss) { late = mid } else { early = mid }
+        }
+        0.5 * (early + late)
+    }
+
+    /// The oven temperature at which colour comes with the last of core and dryness.
+    fn best_temperature(&self) -> f64 {
+        let (mut low, mut high) = self.wanted.oven;
+        if self.input.oven.vessel == Vessel::Pot {
+            return (0.4 * low + 0.6 * high / 5.0 * 5.0).round();
+        }
+        for _ in 0..5 {
+            let mid = 0.5 * (low + high);
+            let met = self.run(mid, 0.0, COARSE);
+            if met.colour > met.core.max(met.loss) { low = mid } else { high = mid }
+        }
+        // An oven is not set finer than five degrees.
+        (0.5 * (low + high) / 5.0).round() * 5.0
+    }
+}
+
+/// The first time at which `over` is not below zero, between moments by a straight line.
+fn first(curve: &[BakeMoment], over: impl Fn(&BakeMoment) -> f64) -> f64 {
+    let Some(i) = curve.iter().position(|m| over(m) >= 0.0) else { return f64::INFINITY };
+    if i == 0 {
+        return 0.0;
+    }
+    let (a, b) = (over(&curve[i - 1]), over(&curve[i]));
+    let part = if b > a { -a / (b - a) } else { 1.0 };
+    curve[i - 1].minutes + part * (curve[i].minutes - curve[i - 1].minutes)
+}
+
+/// Finds temperature and minutes for a piece.
+///
+/// # Errors
+/// A figure outside its range, by its path.
+pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
+    let mut c = Check::new();
+    c.range("piece", "A piece", input.piece.0, 10.0, 5000.0, "g");
+    c.range("proofed_volume", "The proofed volume", input.proofed_volume, 1.0, 4.0, "times");
+    c.range("start", "The dough temperature", input.start.0, 0.0, 45.0, "°C");
+    c.range("water", "Water in the dough", input.water, 15.0, 75.0, "%");
+    c.range("solids_heat", "The heat capacity", input.solids_heat, 1.0, 3.0, "kJ/kg K");
+    c.range("sugar", "Sugar", input.sugar, 0.0, 500.0, "%");
+    c.range("whole_grain", "Whole grain", input.whole_grain, 0.0, 100.0, "%");
+    c.range("offset", "The oven's offset", input.offset, -60.0, 60.0, "K");
+    c.range("preheat", "Preheating", input.preheat.0, 0.0, 120.0, "min");
+    c.range("altitude", "Altitude", input.altitude, -430.0, 4500.0, "m");
+    input.oven.check(&mut c);
+    c.done(())?;
+    let case = Case::new(input);
+    let oven = input.oven.temperature.map_or_else(|| case.best_temperature(), |t| t.0);
+    let lid = case.lid_for(oven);
+    Ok(case.answer(oven, lid))
+}
+
+impl Case<'_> {
+    fn answer(&self, oven: f64, lid: f64) -> BakeOutput {
+        let met = self.run(oven, lid, FINE);
+        let longest = met.curve.last().map_or(0.0, |m| m.minutes);
+        let time = met.time().min(longest);
+        let (early, late) = self.spread(oven, lid, time);
+        let end = at(&met.curve, time);
+        let foil_on = first(&met.curve, |m| self.wanted.golden - 6.0 - m.lightness);
+        let mut curve = met.curve.clone();
+        curve.retain(|m| m.minutes < time);
+        curve.push(end);
+        BakeOutput {
+            temperature: Celsius(oven),
+            dial: Celsius(oven - self.input.offset),
+            time: Minutes(time),
+            early: Minutes(early),
+            late: Minutes(late),
+            last: met.last(),
+            lid_off: (lid > 0.0).then_some(Minutes(lid)),
+            foil_on: (foil_on < time - 3.0).then_some(Minutes(foil_on)),
+            core_target: Celsius(self.core_target),
+            core: Celsius(end.core),
+            lightness: end.lightness,
+            colour: colour_word(end.lightness),
+            loss: end.loss,
+            baked: self.input.piece * (1.0 - end.loss / 100.0),
+            boiling: Celsius(self.boiling),
+            preheat: self.preheat(oven),
+            size: self.size,
+            cool: self.cool(),
+            notes: self.notes(&met, oven, time),
+            curve,
+        }
+    }
+
+    /// The time with what is least known at either end: the crumb's vapour transport and the
+    /// speed of browning; at least a twentieth either way.
+    fn spread(&self, oven: f64, lid: f64, time: f64) -> (f64, f64) {
+        let with = |vapour: f64, browning: f64| {
+            let mut loaf = self.loaf;
+            loaf.material.vapour *= vapour / BREAD.vapour;
+            loaf.browning *= browning;
+            let met = self.run_with(&loaf, &self.surroundings(oven, lid), COARSE);
+            met.time().min(met.curve.last().map_or(0.0, |m| m.minutes))
+        };
+        (with(0.75, 1.15).min(0.95 * time), with(0.65, 0.87).max(1.05 * time))
+    }
+
+    /// Minutes to heat oven and vessel: the oven's own time to 200 °C, longer for more.
+    fn preheat(&self, oven: f64) -> Minutes {
+        let air = self.input.preheat.0 * ((oven - 20.0) / 180.0).powf(1.3);
+        Minutes(5.0 * ((air + self.input.oven.vessel.soak()) / 5.0).ceil())
+    }
+
+    /// Cooling before the cut: a roll 20 to 30 min, a tin 1 h, a large round 2 h, rye a day.
+    fn cool(&self) -> Minutes {
+        let kg = self.input.piece.0 / 1000.0;
+        let minutes = match self.input.style {
+            Style::Rye if kg > 0.3 => 12.0 * 60.0,
+            _ => 20.0 + 85.0 * kg.powf(0.8),
+        };
+        Minutes(5.0 * (minutes / 5.0).round())
+    }
+
+    fn notes(&self, met: &Met, oven: f64, time: f64) -> Vec<String> {
+        let mut notes = Vec::new();
+        if met.core.is_infinite() {
+            notes.push(format!(
+                "At {oven:.0} °C the core does not come to {:.0} °C within four hours. Use a hotter oven or smaller pieces.",
+                self.core_target
+            ));
+        } else if met.colour.is_infinite() {
+            notes.push(format!("At {oven:.0} °C it stays {}. For a golden crust use a hotter oven, or a wash.", colour_word(at(&met.curve, time).lightness)));
+        }
+        if oven < self.wanted.oven.0 - 0.5 || oven > self.wanted.oven.1 + 0.5 {
+            notes.push(format!(
+                "{oven:.0} °C is outside what is usual here: {:.0} to {:.0} °C.",
+                self.wanted.oven.0, self.wanted.oven.1
+            ));
+        }
+        if self.core_target < self.wanted.core {
+            notes.push(format!(
+                "Water boils at {:.1} °C here, so the core is done at {:.0} °C.",
+                self.boiling, self.core_target
+            ));
+        }
+        notes
+    }
+}
+
+/// The moment at `minutes`, between kept moments by a straight line.
+fn at(curve: &[BakeMoment], minutes: f64) -> BakeMoment {
+    let i = curve.partition_point(|m| m.minutes < minutes).clamp(1, curve.len() - 1);
+    let (a, b) = (curve[i - 1], curve[i]);
+    let k = ((minutes - a.minutes) / (b.minutes - a.minutes)).clamp(0.0, 1.0);
+    let mix = |x: f64, y: f64| x + k * (y - x);
+    BakeMoment {
+        minutes,
+        core: mix(a.core, b.core),
+        surface: mix(a.surface, b.surface),
+        loss: mix(a.loss, b.loss),
+        lightness: mix(a.lightness, b.lightness),
+    }
+}

@@ -1,0 +1,529 @@
+//! The rail: one formula in one kitchen, read at all six stations.
+//!
+//! Each station's engine input is derived here from the formula and the kitchen, so that a page,
+//! the printed sheet and the command line all see the same figures.
+
+use jiff::Timestamp;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::fault::{Fault, Faults};
+use crate::ferment::{Dough, Place, RiseInput, RiseOutput, Ripening, Stretch, ripen, rise};
+use crate::formula::{Figures, Formula, RiseWish, Slip, Stage, figures, known, slips};
+use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
+use crate::kitchen::Kitchen;
+use crate::mixing::{Method, MixInput, MixOutput, Phase, PhaseKind, WaterSchool, mix};
+use crate::oven::{BakeInput, BakeOutput, Vessel, bake};
+use crate::plan::{Day, Doubt, Layout, Step, StepKind, schedule};
+use crate::shape::{Kind, ShapeInput, ShapeOutput, shape};
+use crate::thermal::{Part, WaterAction, WaterAnswer, WaterInput, WaterPlan, heat_capacity, water};
+use crate::units::{Celsius, Grams, Minutes, Percent, shown};
+
+/// Everything the six stations say about a formula.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Stations {
+    /// Formula: key figures.
+    pub figures: Figures,
+    /// Formula: what looks like a slip.
+    pub slips: Vec<Slip>,
+    /// Mix: the water.
+    pub water: WaterPlan,
+    /// Mix: the mass of the liquid that [`Stations::water`] is about.
+    pub liquid: Grams,
+    /// Mix: phases.
+    pub mix: MixOutput,
+    /// Mix: yeast in its three forms.
+    pub yeast: Option<YeastForms>,
+    /// Rise: levain or preferment, where there is one.
+    pub levain: Option<Ripening>,
+    /// Rise: bulk and proof.
+    pub rise: RiseOutput,
+    /// Shape: pieces.
+    pub shape: ShapeOutput,
+    /// Oven: temperature and minutes.
+    pub bake: BakeOutput,
+    /// Day: steps on the clock.
+    pub day: Day,
+    /// Minutes from first touch to the end of mixing, when the rise begins.
+    pub mixed_at: Minutes,
+    /// Minutes from first touch to the loaf going into the oven.
+    pub oven_at: Minutes,
+    /// Minutes from first touch to the start of the final proof.
+    pub proof_at: Minutes,
+    /// Cautions that apply to this formula.
+    pub cautions: Vec<String>,
+}
+
+/// The same yeast in three forms.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct YeastForms {
+    /// Instant yeast.
+    pub instant: Grams,
+    /// Active dry yeast, bloomed in water of 37 to 43 °C for 5 to 10 min.
+    pub active_dry: Grams,
+    /// Fresh yeast.
+    pub fresh: Grams,
+}
+
+impl YeastForms {
+    /// From grams of instant yeast: fresh : active dry : instant = 1 : 0.4 : 0.33 (common practice).
+    pub fn of_instant(instant: Grams) -> Self {
+        YeastForms { instant, active_dry: instant * (0.4 / 0.33), fresh: instant / 0.33 }
+    }
+}
+
+impl Stations {
+    /// The answer for the water by the formula's school.
+    pub fn water_answer(&self, school: WaterSchool) -> &WaterAnswer {
+        match school {
+            WaterSchool::Balance => &self.water.balance,
+            WaterSchool::Factor => &self.water.factor,
+        }
+    }
+}
+
+/// A formula in its kitchen, with what the engines ask for.
+pub struct Reading<'a> {
+    formula: &'a Formula,
+    kitchen: &'a Kitchen,
+    catalogue: &'a Catalogue,
+    figures: Figures,
+}
+
+/// Reads all six stations.
+///
+/// # Errors
+/// Every fault of formula and kitchen by its field; a dough that an engine cannot take, at `lines`.
+pub fn read(formula: &Formula, kitchen: &Kitchen, catalogue: &Catalogue, now: Timestamp) -> Result<Stations, Faults> {
+    formula.check(catalogue)?;
+    kitchen.check()?;
+    Reading::new(formula, kitchen, catalogue).stations(now)
+}
+
+/// Mass of the dough below which nothing sensible can be planned, g.
+const LEAST_DOUGH: f64 = 20.0;
+
+impl<'a> Reading<'a> {
+    /// A checked formula in a checked kitchen.
+    pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
+        Reading { formula, kitchen, catalogue, figures: figures(formula, catalogue) }
+    }
+
+    fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
+        if self.figures.dough.0 < LEAST_DOUGH {
+            let text = format!("The dough weighs under {LEAST_DOUGH} g. Give the lines their weights.");
+            return Err(Fault::new("out-of-range", "lines", text).into());
+        }
+        let levain = self.levain()?;
+        let first_cut = self.shape(None)?;
+        let rise = self.named("rise", rise(&self.rise_input(levain.as_ref(), &first_cut)))?;
+        let shape = self.shape(Some(&rise))?;
+        let mix = self.named("mix", mix(&self.mix_input(&rise)))?;
+        let (water_plan, liquid) = self.water(&mix)?;
+        let bake = self.named("oven", bake(&self.bake_input(&rise, &shape)))?;
+        let laid = self.lay_out(levain.as_ref(), &mix, liquid, &water_plan, &rise, &shape, &bake);
+        let doubt = doubt(levain.as_ref(), &rise, &bake);
+        let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
+        let yeast = self.figures.instant_yeast.of(self.figures.flour);
+        Ok(Stations {
+            slips: slips(self.formula, &self.figures),
+            water: water_plan,
+            liquid,
+            mix,
+            yeast: (yeast.0 > 0.0).then(|| YeastForms::of_instant(yeast)),
+            levain,
+            rise,
+            shape,
+            bake,
+            day,
+            mixed_at: laid.mixed_at,
+            proof_at: laid.proof_at,
+            oven_at: laid.oven_at,
+            cautions: self.cautions(),
+            figures: self.figures,
+        })
+    }
+
+    /// An engine's faults are about the dough that the lines make: they are told at the lines.
+    fn named<T>(&self, station: &str, result: Result<T, Faults>) -> Result<T, Faults> {
+        result.map_err(|Faults(faults)| {
+            let at_lines = |f: Fault| Fault { path: "lines".into(), message: format!("At {station}: {}", f.message), ..f };
+            Faults(faults.into_iter().map(at_lines).collect())
+        })
+    }
+
+    fn room(&self) -> Celsius {
+        self.formula.mix.room.unwrap_or(self.kitchen.room)
+    }
+
+    fn levain_place(&self) -> Celsius {
+        self.formula.rise.levain_place.unwrap_or(self.room())
+    }
+
+    fn lines(&self, stage: Stage) -> impl Iterator<Item = (Grams, &Ingredient)> {
+        known(self.formula, self.catalogue).filter(move |(l, _)| l.stage == stage).map(|(l, i)| (l.grams, i))
+    }
+
+    fn has(&self, stage: Stage) -> bool {
+        self.lines(stage).any(|(g, _)| g.0 > 0.0)
+    }
+
+    /// The levain or preferment as a dough of its own.
+    fn levain(&self) -> Result<Option<Ripening>, Faults> {
+        if !self.has(Stage::Preferment) {
+            return Ok(None);
+        }
+        let mut alone = self.formula.clone();
+        alone.lines.retain(|l| l.stage == Stage::Preferment);
+        // Read by themselves the preferment's lines are the whole dough.
+        let mut seed = alone.clone();
+        seed.lines.iter_mut().for_each(|l| l.stage = Stage::Dough);
+        let f = figures(&seed, self.catalogue);
+        if f.flour.0 < 0.5 {
+            let text = "The levain or preferment has no flour. Give it some, or move its lines to the dough.";
+            return Err(Fault::new("missing", "lines", text).into());
+        }
+        let dough = self.dough(&f, f.instant_yeast);
+        if dough.culture.0 == 0.0 && dough.instant_yeast.0 == 0.0 {
+            return Ok(None);
+        }
+        let place = self.levain_place();
+        self.named("rise", ripen(&dough, place, place)).map(Some)
+    }
+
+    fn dough(&self, f: &Figures, instant_yeast: Percent) -> Dough {
+        let unbloomed = false;
+        Dough {
+            mass: f.dough,
+            flour: f.flour,
+            water: f.effective_hydration,
+            instant_yeast,
+            unbloomed,
+            culture: f.inoculation.min(Percent(100.0)),
+            sugar: f.fermentable_sugar,
+            fat: f.fat,
+            salt: f.salt,
+            osmolality: f.osmolality,
+            hold: f.hold,
+            pace: f.pace,
+        }
+    }
+
+    /// What bulk and proof depend on.
+    fn rise_input(&self, levain: Option<&Ripening>, cut: &ShapeOutput) -> RiseInput {
+        let plan = &self.formula.rise;
+        // Yeast that spent a night in a preferment has grown by the time it meets the dough.
+        let grown = levain.map_or(1.0, |r| r.yeast_growth);
+        let in_preferment: f64 = self.lines(Stage::Preferment).map(|(g, i)| g.0 * i.instant_yeast()).sum();
+        let extra = Grams(in_preferment * (grown - 1.0)).percent_of(self.figures.flour);
+        RiseInput {
+            dough: self.dough(&self.figures, self.figures.instant_yeast + extra),
+            start: self.formula.mix.desired,
+            bulk: self.stretch(&plan.bulk),
+            handling: plan.handling,
+            shaping: cut.divide + cut.rest + cut.shape,
+            room: self.room(),
+            piece: Some(cut.piece),
+            proof: self.stretch(&plan.proof),
+            kitchen: 1.0,
+        }
+    }
+
+    fn stretch(&self, wish: &RiseWish) -> Stretch {
+        let temperature = wish.place.unwrap_or(self.room());
+        Stretch { places: vec![Place { temperature, stay: None }], target: wish.target }
+    }
+
+    /// What dividing depends on; before the rise is known, with ordinary volumes.
+    fn shape(&self, rise: Option<&RiseOutput>) -> Result<ShapeOutput, Faults> {
+        let input = ShapeInput {
+            dough: self.figures.dough,
+            shape: self.formula.shape,
+            shaped_volume: rise.map_or(1.2, |r| r.shaped_volume),
+            proofed_volume: rise.map_or(2.0, |r| r.final_volume),
+            batter: self.formula.mix.method == Method::Paddle,
+        };
+        self.named("shape", shape(&input))
+    }
+
+    fn mix_input(&self, rise: &RiseOutput) -> MixInput {
+        let late: Grams = self.lines(Stage::LateButter).map(|(g, i)| g * (i.per_100g.fat / 100.0)).sum();
+        MixInput {
+            method: self.formula.mix.method,
+            style: self.formula.style,
+            hydration: self.figures.effective_hydration,
+            late_fat: late.percent_of(self.figures.flour),
+            add_ins: self.has(Stage::AddIns),
+            autolyse: self.formula.mix.autolyse,
+            bulk: rise.bulk.as_ref().map_or(Minutes(0.0), |b| b.time),
+            dough: self.figures.dough,
+            speeds: self.kitchen.mixer_speeds.clone(),
+            friction: self.formula.mix.friction,
+        }
+    }
+
+    /// The liquid whose temperature is free: the dough's water, or where that is little, its milk
+    /// and other drinks too.
+    fn is_free(&self, ingredient: &Ingredient, water_is_enough: bool) -> bool {
+        let pourable = matches!(ingredient.group, Group::Liquid | Group::Dairy) && ingredient.per_100g.water > 80.0;
+        ingredient.is_water() || (!water_is_enough && pourable)
+    }
+
+    fn water(&self, mix: &MixOutput) -> Result<(WaterPlan, Grams), Faults> {
+        let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
+        let enough = plain.0 >= 0.2 * self.figures.flour.0;
+        let mut free = Grams(0.0);
+        let mut parts = Vec::new();
+        for (line, i) in known(self.formula, self.catalogue).filter(|(l, _)| l.stage.in_dough()) {
+            if line.stage == Stage::Dough && self.is_free(i, enough) {
+                free += line.grams;
+                continue;
+            }
+            parts.push(Part {
+                name: i.name.clone(),
+                grams: line.grams,
+                per_100g: i.per_100g,
+                temperature: self.temperature_of(line.stage, i),
+            });
+        }
+        let preferment = self.has(Stage::Preferment).then(|| self.preferment_temperature());
+        let input = WaterInput {
+            desired: self.formula.mix.desired,
+            flour: self.flour_temperature(),
+            room: self.room(),
+            preferment,
+            mixing_rise: mix.rise.min(25.0),
+            tap: self.kitchen.tap,
+            water: free,
+            parts,
+            bowl: self.kitchen.bowl,
+        };
+        Ok((self.named("mix", water(&input))?, free))
+    }
+
+    fn flour_temperature(&self) -> Celsius {
+        self.formula.mix.flour.unwrap_or(self.room())
+    }
+
+    fn preferment_temperature(&self) -> Celsius {
+        self.formula.mix.preferment.unwrap_or(self.levain_place())
+    }
+
+    fn temperature_of(&self, stage: Stage, i: &Ingredient) -> Celsius {
+        match (stage, i.kept) {
+            (Stage::Preferment, _) => self.preferment_temperature(),
+            // Late butter is soft: it has stood in the room.
+            (Stage::LateButter, _) => self.room(),
+            (_, Kept::Fridge) => self.kitchen.fridge,
+            (_, Kept::Tap) => self.kitchen.tap,
+            _ if i.group == Group::Flour => self.flour_temperature(),
+            _ => self.room(),
+        }
+    }
+
+    fn bake_input(&self, rise: &RiseOutput, shape: &ShapeOutput) -> BakeInput {
+        let c = self.figures.composition;
+        let mass = self.figures.dough.0;
+        let dry = Composition { water: 0.0, ..c };
+        BakeInput {
+            piece: shape.piece,
+            kind: self.formula.shape.kind,
+            style: self.formula.style,
+            proofed_volume: rise.final_volume.clamp(1.0, 4.0),
+            start: rise.final_temperature,
+            water: 100.0 * c.water / mass,
+            solids_heat: heat_capacity(&dry, 60.0),
+            sugar: self.figures.sugar.0,
+            dairy: self.figures.dairy,
+            washed: self.lines(Stage::Wash).any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
+            whole_grain: self.figures.whole_grain.0,
+            oven: self.formula.oven,
+            fan: self.kitchen.oven_fan,
+            offset: self.kitchen.oven_offset,
+            preheat: self.kitchen.oven_preheat,
+            altitude: self.kitchen.altitude,
+        }
+    }
+
+    #[allow(clippy::too_many_arguments)]
+    fn lay_out(
+        &self,
+        levain: Option<&Ripening>,
+        mix: &MixOutput,
+        liquid: Grams,
+        water: &WaterPlan,
+        rise: &RiseOutput,
+        shape: &ShapeOutput,
+        bake: &BakeOutput,
+    ) -> LaidOut {
+        let mut day = Layout::new();
+        if let Some(ripening) = levain {
+            let total: Grams = self.lines(Stage::Preferment).map(|(g, _)| g).sum();
+            let what = format!("{} g in all. Stir until no dry flour is left; cover.", shown::grams(total));
+            day.then(StepKind::Levain, "Set the levain or preferment", what, 5.0, true);
+            let sign = "Ripe when it is domed and full of bubbles, just before it sinks.";
+            day.then(StepKind::Levain, "It ripens", sign, ripening.time.0, false);
+        }
+        let answer = match self.formula.mix.school {
+            WaterSchool::Balance => &water.balance,
+            WaterSchool::Factor => &water.factor,
+        };
+        day.then(StepKind::Mix, "Weigh out", water_sentence(answer, liquid), 10.0, true);
+        for p in &mix.phases {
+            day.then(StepKind::Mix, &p.name, phase_sentence(p), p.minutes.0, p.hands_on);
+        }
+        let mixed_at = day.end();
+        if let Some(bulk) = &rise.bulk {
+            let sign = format!("Until it has grown to {} times its size.", self.formula.rise.bulk.target);
+            day.then(StepKind::Bulk, "Bulk rise", sign, bulk.time.0, false);
+            if let Some(folds) = mix.folds {
+                for n in 1..=folds.sets {
+                    let at = mixed_at.0 + f64::from(n) * folds.every.0;
+                    if at + folds.each.0 <= day.end().0 {
+                        let what = "Four folds, one from each side, with wet hands.";
+                        day.beside(StepKind::Fold, &format!("Fold, set {n}"), what, at, folds.each.0);
+                    }
+                }
+            }
+        }
+        self.lay_out_shaping(&mut day, shape);
+        let proof_at = day.end();
+        if let Some(proof) = &rise.proof {
+            let sign = format!("Until it is {} times the size it was shaped at; a poke springs back slowly.", self.formula.rise.proof.target);
+            day.then(StepKind::Proof, "Final proof", sign, proof.time.0, false);
+        }
+        day.then(StepKind::Bake, "Into the oven", self.loading(), 3.0, true);
+        let oven_at = day.end();
+        let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
+        day.beside(StepKind::Oven, "Oven on", what, oven_at.0 - 3.0 - bake.preheat.0, 1.0);
+        let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
+        day.then(StepKind::Bake, "Bake", until, bake.time.0, false);
+        if let Some(lid) = bake.lid_off {
+            let what = "Dry mitts, arms back: the steam comes first.";
+            day.beside(StepKind::Oven, "Lid off", what, oven_at.0 + lid.0, 1.0);
+        }
+        if let Some(foil) = bake.foil_on {
+            day.beside(StepKind::Oven, "Cover with foil", "Or it gets too dark.", oven_at.0 + foil.0, 1.0);
+        }
+        day.then(StepKind::Bake, "Out of the oven", "Onto a rack. Tin, pot and rack are hot.", 2.0, true);
+        day.then(StepKind::Cool, "Cool", "Cutting waits until it is barely warm.", bake.cool.0, false);
+        LaidOut { steps: day.finish(), mixed_at, proof_at, oven_at }
+    }
+
+    fn lay_out_shaping(&self, day: &mut Layout, shape: &ShapeOutput) {
+        let plan = &self.formula.shape;
+        let piece = shown::grams(shape.piece);
+        if self.formula.mix.method == Method::Paddle {
+            let what = format!("{piece} g each. Smooth the top with a wet spatula.");
+            day.then(StepKind::Shape, "Fill and smooth", what, shape.divide.0 + shape.shape.0, true);
+            return;
+        }
+        let what = match shape.strand {
+            Some(strand) => format!("{} strands of {} g.", plan.pieces * plan.strands, shown::grams(strand)),
+            None if plan.pieces == 1 => format!("One piece of {piece} g."),
+            None => format!("{} pieces of {piece} g.", plan.pieces),
+        };
+        day.then(StepKind::Shape, "Divide and pre-shape", what, shape.divide.0, true);
+        let sign = "Covered, until a piece no longer springs back.";
+        day.then(StepKind::Shape, "Rest", sign, shape.rest.0, false);
+        let what = match shape.strand_length {
+            Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
+            None => format!("Shape: {}.", plan.kind.name().to_lowercase()),
+        };
+        day.then(StepKind::Shape, "Shape", what, shape.shape.0, true);
+    }
+
+    fn loading(&self) -> String {
+        let mut parts = Vec::new();
+        if self.has(Stage::Wash) {
+            parts.push("Brush with the wash.");
+        }
+        if self.has(Stage::Topping) {
+            parts.push("Scatter the topping.");
+        }
+        match self.formula.shape.kind {
+            Kind::Round | Kind::Batard | Kind::Baguette => parts.push("Score."),
+            Kind::Flat => parts.push("Dimple with oiled fingers."),
+            _ => {}
+        }
+        if self.formula.oven.steam {
+            parts.push("Steam: stand aside, no water on the door glass.");
+        }
+        if parts.is_empty() {
+            parts.push("Straight in.");
+        }
+        parts.join(" ")
+    }
+
+    fn cautions(&self) -> Vec<String> {
+        let mut c = vec!["Raw flour and raw dough are not safe to eat.".to_owned()];
+        if self.figures.egg || self.figures.dairy {
+            c.push("Dough with egg or milk: count the time between 4 and 60 °C. Over two hours, rise it cooler or use the fridge.".into());
+        }
+        match self.formula.oven.vessel {
+            Vessel::Pot => c.push("The pot and its lid are as hot as the oven. Dry mitts, lid away from you.".into()),
+            Vessel::Stone if self.formula.oven.steam => {
+                c.push("Steam burns. Arms back, and never water on the door glass.".into());
+            }
+            _ => {}
+        }
+        if self.figures.gluten_flour.0 == 0.0 && !self.figures.allergens.iter().any(|a| a == "gluten") {
+            c.push("Made without gluten, but not safe for coeliac disease in a kitchen where wheat flour is used.".into());
+        }
+        c
+    }
+}
+
+struct LaidOut {
+    steps: Vec<Step>,
+    mixed_at: Minutes,
+    proof_at: Minutes,
+    oven_at: Minutes,
+}
+
+fn doubt(levain: Option<&Ripening>, rise: &RiseOutput, bake: &BakeOutput) -> Doubt {
+    let forecasts = [&rise.bulk, &rise.proof].into_iter().flatten();
+    let (mut early, mut late) = (bake.time - bake.early, bake.late - bake.time);
+    for f in forecasts {
+        early += f.time - f.early;
+        late += f.late - f.time;
+    }
+    if let Some(l) = levain {
+        early += l.time - l.early;
+        late += l.late - l.time;
+    }
+    Doubt { early, late }
+}
+
+/// The water's answer as a sentence for the day.
+pub fn water_sentence(answer: &WaterAnswer, liquid: Grams) -> String {
+    let all = shown::grams(liquid);
+    match &answer.action {
+        WaterAction::Tap => format!("{all} g liquid straight from the tap."),
+        WaterAction::Warm => format!("{all} g liquid at {:.0} °C.", answer.water.0),
+        WaterAction::Ice { ice, water } => {
+            format!("{} g tap water and {} g ice.", shown::grams(*water), shown::grams(*ice))
+        }
+        WaterAction::Refused { dough } => {
+            format!("Water alone cannot do it: the dough comes to {:.0} °C.", dough.0)
+        }
+        WaterAction::NoLiquid => "No liquid to warm or cool.".into(),
+    }
+}
+
+fn phase_sentence(p: &Phase) -> String {
+    let speed = p.rpm.map(|rpm| format!("{rpm:.0} turns a minute. ")).unwrap_or_default();
+    let gap = if p.what.is_empty() { "" } else { " " };
+    match p.kind {
+        PhaseKind::Rest | PhaseKind::Autolyse => p.what.clone(),
+        _ => format!("{speed}{}{gap}{}", p.what, p.sign),
+    }
+}
+
+fn vessel_inside(v: Vessel) -> &'static str {
+    match v {
+        Vessel::Pot => ", the pot and its lid inside",
+        Vessel::Stone => ", the stone inside",
+        Vessel::Sheet | Vessel::Tin => "",
+    }
+}
