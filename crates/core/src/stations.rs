@@ -28,8 +28,8 @@ pub struct Stations {
     pub slips: Vec<Slip>,
     /// Mix: the water.
     pub water: WaterPlan,
-    /// Mix: the mass of the liquid that [`Stations::water`] is about.
-    pub liquid: Grams,
+    /// Mix: the liquid that [`Stations::water`] is about.
+    pub liquid: Liquid,
     /// Mix: phases.
     pub mix: MixOutput,
     /// Mix: yeast in its three forms.
@@ -52,6 +52,17 @@ pub struct Stations {
     pub proof_at: Minutes,
     /// Cautions that apply to this formula.
     pub cautions: Vec<String>,
+}
+
+/// The liquid whose temperature is free to choose.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Liquid {
+    /// What it is: `water`, or the name of what stands in for it.
+    pub name: String,
+    /// Its mass.
+    pub grams: Grams,
+    /// Its temperature as it comes.
+    pub comes_at: Celsius,
 }
 
 /// The same yeast in three forms.
@@ -121,7 +132,7 @@ impl<'a> Reading<'a> {
         let mix = self.named("mix", mix(&self.mix_input(&rise)))?;
         let (water_plan, liquid) = self.water(&mix)?;
         let bake = self.named("oven", bake(&self.bake_input(&rise, &shape)))?;
-        let laid = self.lay_out(levain.as_ref(), &mix, liquid, &water_plan, &rise, &shape, &bake);
+        let laid = self.lay_out(levain.as_ref(), &mix, &liquid, &water_plan, &rise, &shape, &bake);
         let doubt = doubt(levain.as_ref(), &rise, &bake);
         let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
@@ -269,14 +280,18 @@ impl<'a> Reading<'a> {
         ingredient.is_water() || (!water_is_enough && pourable)
     }
 
-    fn water(&self, mix: &MixOutput) -> Result<(WaterPlan, Grams), Faults> {
+    fn water(&self, mix: &MixOutput) -> Result<(WaterPlan, Liquid), Faults> {
         let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
         let enough = plain.0 >= 0.2 * self.figures.flour.0;
         let mut free = Grams(0.0);
+        let mut heat = 0.0;
+        let mut names = Vec::new();
         let mut parts = Vec::new();
         for (line, i) in known(self.formula, self.catalogue).filter(|(l, _)| l.stage.in_dough()) {
             if line.stage == Stage::Dough && self.is_free(i, enough) {
                 free += line.grams;
+                heat += line.grams.0 * self.temperature_of(line.stage, i).0;
+                names.push(i.name.to_lowercase());
                 continue;
             }
             parts.push(Part {
@@ -286,6 +301,11 @@ impl<'a> Reading<'a> {
                 temperature: self.temperature_of(line.stage, i),
             });
         }
+        let liquid = Liquid {
+            name: if names.len() == 1 { names.remove(0) } else { "liquid".into() },
+            comes_at: if free.0 > 0.0 { Celsius(heat / free.0) } else { self.kitchen.tap },
+            grams: free,
+        };
         let preferment = self.has(Stage::Preferment).then(|| self.preferment_temperature());
         let input = WaterInput {
             desired: self.formula.mix.desired,
@@ -293,12 +313,12 @@ impl<'a> Reading<'a> {
             room: self.room(),
             preferment,
             mixing_rise: mix.rise.min(25.0),
-            tap: self.kitchen.tap,
+            tap: liquid.comes_at,
             water: free,
             parts,
             bowl: self.kitchen.bowl,
         };
-        Ok((self.named("mix", water(&input))?, free))
+        Ok((self.named("mix", water(&input))?, liquid))
     }
 
     fn flour_temperature(&self) -> Celsius {
@@ -350,7 +370,7 @@ impl<'a> Reading<'a> {
         &self,
         levain: Option<&Ripening>,
         mix: &MixOutput,
-        liquid: Grams,
+        liquid: &Liquid,
         water: &WaterPlan,
         rise: &RiseOutput,
         shape: &ShapeOutput,
@@ -496,13 +516,13 @@ fn doubt(levain: Option<&Ripening>, rise: &RiseOutput, bake: &BakeOutput) -> Dou
 }
 
 /// The water's answer as a sentence for the day.
-pub fn water_sentence(answer: &WaterAnswer, liquid: Grams) -> String {
-    let all = shown::grams(liquid);
+pub fn water_sentence(answer: &WaterAnswer, liquid: &Liquid) -> String {
+    let (all, name) = (shown::grams(liquid.grams), &liquid.name);
     match &answer.action {
-        WaterAction::Tap => format!("{all} g liquid straight from the tap."),
-        WaterAction::Warm => format!("{all} g liquid at {:.0} °C.", answer.water.0),
+        WaterAction::Tap => format!("{all} g {name} as it comes."),
+        WaterAction::Warm => format!("{all} g {name} at {:.0} °C.", answer.water.0),
         WaterAction::Ice { ice, water } => {
-            format!("{} g tap water and {} g ice.", shown::grams(*water), shown::grams(*ice))
+            format!("{} g {name} and {} g ice.", shown::grams(*water), shown::grams(*ice))
         }
         WaterAction::Refused { dough } => {
             format!("Water alone cannot do it: the dough comes to {:.0} °C.", dough.0)

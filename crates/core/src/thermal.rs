@@ -73,7 +73,7 @@ pub struct WaterInput {
     pub preferment: Option<Celsius>,
     /// By how much mixing warms the dough, K, 0 to 25.
     pub mixing_rise: f64,
-    /// Cold tap water, 0 to 40 °C.
+    /// The liquid as it comes, from the tap or the fridge, 0 to 40 °C.
     pub tap: Celsius,
     /// The water (or other liquid) whose temperature is free to choose.
     pub water: Grams,
@@ -128,7 +128,7 @@ pub struct WaterPlan {
     pub factor: WaterAnswer,
     /// By the heat balance.
     pub balance: WaterAnswer,
-    /// The dough's temperature when the water comes straight from the tap, by the heat balance.
+    /// The dough's temperature when the liquid goes in as it comes, by the heat balance.
     pub if_nothing_is_done: Celsius,
     /// Heat capacity of the dough, kJ/kg K.
     pub dough_heat_capacity: f64,
@@ -140,7 +140,7 @@ impl WaterInput {
         c.range("desired", "The desired dough temperature", self.desired.0, 10.0, 38.0, "°C");
         c.range("flour", "The flour temperature", self.flour.0, -20.0, 50.0, "°C");
         c.range("room", "The room temperature", self.room.0, -10.0, 50.0, "°C");
-        c.range("tap", "Tap water", self.tap.0, 0.0, 40.0, "°C");
+        c.range("tap", "The liquid as it comes", self.tap.0, 0.0, 40.0, "°C");
         c.range("mixing_rise", "The rise by mixing", self.mixing_rise, 0.0, 25.0, "K");
         c.range("water", "Water", self.water.0, 0.0, 1e6, "g");
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 50_000.0, "g");

@@ -44,7 +44,6 @@ fn outline(style: Style) -> Outline {
                 ("instant-yeast", 4.5),
                 ("butter", 15.0),
             ],
-            proof: 2.0,
             handling: Firm,
             kind: Kind::Tin,
             vessel: Vessel::Tin,
@@ -68,7 +67,7 @@ fn outline(style: Style) -> Outline {
         Style::Braid => Outline {
             lines: &[
                 ("bread-flour", 500.0),
-                ("water", 150.0),
+                ("water", 190.0),
                 ("egg", 100.0),
                 ("salt", 9.0),
                 ("instant-yeast", 5.5),
@@ -87,6 +86,7 @@ fn outline(style: Style) -> Outline {
             desired: 21.0,
             bulk: 2.5,
             proof: 1.5,
+            handling: Firm,
             ..lean
         },
         Style::Flat => Outline {
@@ -115,6 +115,7 @@ fn outline(style: Style) -> Outline {
             desired: 27.0,
             bulk: 1.5,
             proof: 1.25,
+            handling: Firm,
             vessel: Vessel::Stone,
             steam: true,
             ..lean

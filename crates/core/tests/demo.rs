@@ -1,0 +1,110 @@
+//! The demo kitchen through all six stations.
+
+use cerealis_core::formula::Formula;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::stations::{Stations, read};
+use cerealis_core::units::shown;
+
+fn kitchen() -> Kitchen {
+    toml::from_str(include_str!("../../../data/demo/kitchen.toml")).unwrap()
+}
+
+fn formulas() -> Vec<Formula> {
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo");
+    let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()).collect();
+    files.sort();
+    files
+        .iter()
+        .filter(|p| !p.ends_with("kitchen.toml"))
+        .map(|p| toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap_or_else(|e| panic!("{p:?}: {e}")))
+        .collect()
+}
+
+fn stations(f: &Formula) -> Stations {
+    let now = "2026-11-21T08:00:00Z".parse().unwrap();
+    read(f, &kitchen(), Catalogue::bundled(), now).unwrap_or_else(|e| panic!("{}: {e}", f.name))
+}
+
+#[test]
+fn there_are_seven_and_nothing_nags_on_them() {
+    let formulas = formulas();
+    assert_eq!(formulas.len(), 7);
+    for f in &formulas {
+        let s = stations(f);
+        assert!(s.slips.is_empty(), "{}: {:?}", f.name, s.slips);
+        for rise in [&s.rise.bulk, &s.rise.proof].into_iter().flatten() {
+            assert!(rise.reached, "{}: a rise of at most {:.2}", f.name, rise.most);
+        }
+        assert!(s.shape.notes.is_empty(), "{}: {:?}", f.name, s.shape.notes);
+        assert!(s.bake.notes.is_empty(), "{}: {:?}", f.name, s.bake.notes);
+        assert!(s.mix.work_done.0 >= 90.0, "{}: {:.0} % of the work", f.name, s.mix.work_done.0);
+    }
+}
+
+/// Each demo dough within what bakers of its kind would expect (common practice, no source).
+#[test]
+fn their_times_are_believable() {
+    let hours = |f: &Formula| {
+        let r = stations(f).rise;
+        (r.bulk.map_or(0.0, |b| b.time.0 / 60.0), r.proof.map_or(0.0, |p| p.time.0 / 60.0))
+    };
+    let expected = [
+        ("tin", (1.0, 2.5), (0.6, 1.7)),
+        ("rolls", (1.0, 2.5), (0.5, 1.5)),
+        ("sourdough", (3.0, 6.0), (0.5, 3.0)),
+        ("rye", (1.0, 3.5), (0.3, 2.0)),
+        ("plait", (1.2, 3.0), (0.5, 1.7)),
+        ("no-knead", (10.0, 16.0), (0.5, 3.0)),
+        ("rice", (0.0, 0.0), (0.3, 1.5)),
+    ];
+    for (f, (name, bulk, proof)) in formulas().iter().zip(expected) {
+        assert!(f.name.contains(name), "{}", f.name);
+        let (b, p) = hours(f);
+        assert!((bulk.0..=bulk.1).contains(&b), "{}: bulk {b:.2} h", f.name);
+        assert!((proof.0..=proof.1).contains(&p), "{}: proof {p:.2} h", f.name);
+    }
+}
+
+/// What the pages show adds up: pieces and leftovers to the dough, lines to the dough.
+#[test]
+fn what_is_shown_adds_up() {
+    for f in formulas() {
+        let s = stations(&f);
+        let lines = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
+        assert!((lines.0 - s.figures.dough.0).abs() <= 0.5 * f.lines.len() as f64);
+        assert!((s.shape.used.0 + s.shape.left_over.0 - s.figures.dough.0).abs() < 1e-6);
+    }
+}
+
+/// The heart of the rail: two degrees more make the rise shorter and the bread ready earlier.
+#[test]
+fn two_degrees_move_the_rise_and_the_day() {
+    for f in formulas().iter().filter(|f| f.rise.bulk.target > 1.0) {
+        let mut warm = f.clone();
+        warm.mix.desired.0 += 2.0;
+        let (a, b) = (stations(f), stations(&warm));
+        assert!(b.rise.bulk.unwrap().time < a.rise.bulk.unwrap().time, "{}", f.name);
+        assert!(b.day.ready < a.day.ready, "{}", f.name);
+        assert!(b.water.balance.water > a.water.balance.water, "{}", f.name);
+    }
+}
+
+#[test]
+fn every_beginning_reads() {
+    use cerealis_core::formula::Style;
+    for style in Style::ALL {
+        let f = Formula::beginning("New", style);
+        let s = stations(&f);
+        assert!(s.slips.is_empty(), "{}: {:?}", style.name(), s.slips);
+    }
+}
+
+/// A formula written out and read back is the same formula.
+#[test]
+fn json_is_lossless() {
+    for f in formulas() {
+        let text = serde_json::to_string(&f).unwrap();
+        assert_eq!(serde_json::from_str::<Formula>(&text).unwrap(), f);
+    }
+}
