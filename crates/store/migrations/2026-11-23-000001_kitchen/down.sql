@@ -1,0 +1,2 @@
+DROP TABLE formulas;
+DROP TABLE kitchens;

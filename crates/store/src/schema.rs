@@ -1,0 +1,17 @@
+diesel::table! {
+    formulas (id) {
+        id -> Integer,
+        body -> Text,
+        revision -> Integer,
+        updated_at -> Text,
+        deleted_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    kitchens (id) {
+        id -> Integer,
+        body -> Text,
+        revision -> Integer,
+    }
+}
