@@ -12,7 +12,7 @@ use crate::ferment::{Dough, Place, RiseInput, RiseOutput, Ripening, Stretch, rip
 use crate::formula::{Figures, Formula, RiseWish, Slip, Stage, figures, known, slips};
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
 use crate::kitchen::Kitchen;
-use crate::mixing::{Method, MixInput, MixOutput, Phase, PhaseKind, WaterSchool, mix};
+use crate::mixing::{self, Method, MixInput, MixOutput, PhaseKind, WaterSchool, mix};
 use crate::oven::{BakeInput, BakeOutput, Vessel, bake};
 use crate::plan::{Day, Doubt, Layout, Step, StepKind, schedule};
 use crate::shape::{Kind, ShapeInput, ShapeOutput, shape};
@@ -83,7 +83,72 @@ impl YeastForms {
     }
 }
 
+/// What the dough is doing at a moment of its course.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Phase {
+    /// Mixing, and what goes before it.
+    Mixing,
+    /// Bulk rise.
+    Bulk,
+    /// Dividing and shaping.
+    Shaping,
+    /// Final proof.
+    Proof,
+    /// In the oven.
+    Oven,
+    /// Cooling.
+    Cooling,
+}
+
+/// A moment of the dough's course from mixing bowl to bread.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct CoursePoint {
+    /// Minutes from the first touch.
+    pub minutes: f64,
+    /// Volume against the dough without gas.
+    pub volume: f64,
+    /// Dough temperature, °C; of the core in the oven.
+    pub temperature: f64,
+    /// What it is doing.
+    pub phase: Phase,
+}
+
+/// Share of the bake in which a loaf springs before its crust sets.
+const SPRING_SHARE: f64 = 0.3;
+
 impl Stations {
+    /// The dough's course from the end of weighing to the cut: the swelling band.
+    pub fn course(&self) -> Vec<CoursePoint> {
+        let mut points = Vec::new();
+        let start = self.rise.bulk.as_ref().map_or(self.rise.shaped_temperature.0, |b| b.curve[0].temperature);
+        let mut add = |minutes: f64, volume: f64, temperature: f64, phase: Phase| {
+            points.push(CoursePoint { minutes, volume, temperature, phase });
+        };
+        add(self.mixed_at.0 - self.mix.minutes.0, 1.0, start, Phase::Mixing);
+        add(self.mixed_at.0, 1.0, start, Phase::Mixing);
+        let mut volume = 1.0;
+        for m in self.rise.bulk.iter().flat_map(|b| &b.curve) {
+            add(self.mixed_at.0 + m.minutes, m.volume, m.temperature, Phase::Bulk);
+            volume = m.volume;
+        }
+        let shaping_at = self.mixed_at.0 + self.rise.bulk.as_ref().map_or(0.0, |b| b.time.0);
+        add(shaping_at, 0.5 * (volume + self.rise.shaped_volume), self.rise.shaped_temperature.0, Phase::Shaping);
+        add(self.proof_at.0, self.rise.shaped_volume, self.rise.shaped_temperature.0, Phase::Shaping);
+        for m in self.rise.proof.iter().flat_map(|p| &p.curve) {
+            add(self.proof_at.0 + m.minutes, m.volume, m.temperature, Phase::Proof);
+        }
+        let (last, spring) = (self.rise.final_volume, self.bake.spring);
+        for m in &self.bake.curve {
+            let sprung = (m.minutes / (SPRING_SHARE * self.bake.time.0)).min(1.0);
+            add(self.oven_at.0 + m.minutes, last * (1.0 + (spring - 1.0) * sprung), m.core, Phase::Oven);
+        }
+        let out = self.oven_at.0 + self.bake.time.0;
+        add(out, last * spring, self.bake.core.0, Phase::Cooling);
+        add(self.day.length.0, last * spring, 30.0, Phase::Cooling);
+        points
+    }
+
     /// The answer for the water by the formula's school.
     pub fn water_answer(&self, school: WaterSchool) -> &WaterAnswer {
         match school {
@@ -531,7 +596,7 @@ pub fn water_sentence(answer: &WaterAnswer, liquid: &Liquid) -> String {
     }
 }
 
-fn phase_sentence(p: &Phase) -> String {
+fn phase_sentence(p: &mixing::Phase) -> String {
     let speed = p.rpm.map(|rpm| format!("{rpm:.0} turns a minute. ")).unwrap_or_default();
     let gap = if p.what.is_empty() { "" } else { " " };
     match p.kind {

@@ -1,1 +1,73 @@
-//! placeholder
+//! The pages of Cerealis: Actix Web handlers by what they serve, Askama templates, SVG pictures.
+
+mod assets;
+mod bench;
+mod error;
+pub mod form;
+mod formulas;
+mod kitchen;
+pub mod picture;
+mod security;
+pub mod view;
+
+use std::net::{Ipv4Addr, TcpListener};
+
+use actix_web::{App, HttpServer, middleware, web};
+use cerealis_store::Store;
+
+/// The largest body that a page may send: a formula of sixty lines is under 20 kB.
+const BODY_MAX: usize = 128 * 1024;
+
+/// Binds the address that pages are served on: this machine only.
+///
+/// # Errors
+/// When the port is taken, or may not be used.
+pub fn listen(port: u16) -> std::io::Result<TcpListener> {
+    TcpListener::bind((Ipv4Addr::LOCALHOST, port))
+}
+
+/// Serves the pages until the process is told to stop.
+///
+/// # Errors
+/// What the sockets report.
+pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
+    HttpServer::new(move || {
+        App::new()
+            .wrap(middleware::from_fn(security::guard))
+            .configure(|config| routes(config, store.clone()))
+    })
+    .workers(2)
+    .listen(listener)?
+    .run()
+    .await
+}
+
+/// All routes; separate from [`serve`] so that tests can drive them without a socket.
+pub fn routes(config: &mut web::ServiceConfig, store: Store) {
+    config
+        .app_data(web::Data::new(store))
+        .app_data(web::PayloadConfig::new(BODY_MAX).mimetype(mime_form()))
+        .app_data(web::PathConfig::default().error_handler(|_, _| error::PageError::NotFound.into()))
+        .route("/", web::get().to(formulas::home))
+        .route("/formulas", web::get().to(formulas::list))
+        .route("/formulas", web::post().to(formulas::create))
+        .route("/formulas/{id}", web::get().to(bench::first_station))
+        .route("/formulas/{id}", web::post().to(bench::save))
+        .route("/formulas/{id}/preview", web::post().to(bench::preview))
+        .route("/formulas/{id}/copy", web::post().to(formulas::copy))
+        .route("/formulas/{id}/delete", web::post().to(formulas::delete))
+        .route("/formulas/{id}/restore", web::post().to(formulas::restore))
+        .route("/formulas/{id}/sheet", web::get().to(bench::sheet))
+        .route("/formulas/{id}/{station}", web::get().to(bench::station))
+        .route("/kitchen", web::get().to(kitchen::show))
+        .route("/kitchen", web::post().to(kitchen::save))
+        .route("/static/{path:.*}", web::get().to(assets::serve))
+        .default_service(web::to(error::not_found));
+}
+
+fn mime_form() -> actix_web::mime::Mime {
+    actix_web::mime::APPLICATION_WWW_FORM_URLENCODED
+}
+
+/// The security layer, for tests that check it.
+pub use security::guard;

@@ -1,6 +1,6 @@
 //! Changing amounts: type grams or a percentage and the other follows; scale the whole.
 
-use super::{Formula, LINE_GRAMS_MAX, Stage, figures, flour};
+use super::{Formula, LINE_GRAMS_MAX, figures, flour};
 use crate::fault::Fault;
 use crate::ingredient::{Catalogue, Group};
 use crate::units::{Grams, Percent};
@@ -10,21 +10,18 @@ pub fn percent(formula: &Formula, line: usize, catalogue: &Catalogue) -> Percent
     formula.lines[line].grams.percent_of(flour(formula, catalogue))
 }
 
-/// Sets one line's grams. With the percentages locked, every other line follows.
+/// Sets one line's grams. With the percentages locked, every other line follows; a line that was
+/// or becomes nothing has no percentage to keep and changes alone.
 ///
 /// # Errors
-/// With the percentages locked, a line of nothing has no percentage to keep.
+/// With the percentages locked, when another line would grow over the heaviest one allowed.
 pub fn set_grams(formula: &mut Formula, line: usize, grams: Grams) -> Result<(), Fault> {
-    if !formula.percent_locked {
-        formula.lines[line].grams = grams;
-        return Ok(());
-    }
     let old = formula.lines[line].grams;
-    if old.0 <= 0.0 || grams.0 <= 0.0 {
-        let text = "The percentages are locked, and this line's would become nothing or anything. Unlock them first.";
-        return Err(Fault::new("impossible", format!("lines.{line}.grams"), text));
+    if formula.percent_locked && old.0 > 0.0 && grams.0 > 0.0 {
+        return scale(formula, grams.0 / old.0);
     }
-    scale(formula, grams.0 / old.0)
+    formula.lines[line].grams = grams;
+    Ok(())
 }
 
 /// Sets one line's baker's percentage.
@@ -129,15 +126,10 @@ pub fn scale_to_pieces(formula: &mut Formula, pieces: u32, weight: Grams, catalo
     Ok(())
 }
 
-/// A place for a new line at the end of its stage.
-pub fn place_for(formula: &Formula, stage: Stage) -> usize {
-    formula.lines.iter().rposition(|l| l.stage <= stage).map_or(0, |i| i + 1)
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Line, Style};
+    use crate::formula::{Line, Stage, Style};
     use proptest::prelude::*;
 
     fn sourdough() -> Formula {
@@ -170,7 +162,9 @@ mod tests {
         f.percent_locked = true;
         set_grams(&mut f, 5, Grams(22.0)).unwrap();
         assert_eq!(f.lines[4].grams, Grams(680.0));
-        assert!(set_grams(&mut f, 5, Grams(0.0)).is_err());
+        set_grams(&mut f, 5, Grams(0.0)).unwrap();
+        assert_eq!(f.lines[5].grams, Grams(0.0));
+        assert_eq!(f.lines[4].grams, Grams(680.0));
     }
 
     proptest! {

@@ -188,6 +188,8 @@ pub struct BakeOutput {
     pub preheat: Minutes,
     /// Its size in the oven, cm.
     pub size: Size,
+    /// Its volume in the oven over its volume before.
+    pub spring: f64,
     /// Minutes to cool before it is cut.
     pub cool: Minutes,
     /// What to know.
@@ -263,6 +265,7 @@ struct Case<'a> {
     core_target: f64,
     loaf: Loaf,
     size: Size,
+    spring: f64,
     boiling: f64,
 }
 
@@ -318,7 +321,7 @@ impl<'a> Case<'a> {
             browning: sweet.min(2.0),
         };
         let core_target = wanted.core.min(boiling - 2.0);
-        Case { input, core_target, wanted, loaf, size, boiling }
+        Case { input, core_target, wanted, loaf, size, spring, boiling }
     }
 
     fn surroundings(&self, oven: f64, lid: f64) -> Surroundings {
@@ -457,6 +460,7 @@ impl Case<'_> {
             boiling: Celsius(self.boiling),
             preheat: self.preheat(oven),
             size: self.size,
+            spring: self.spring,
             cool: self.cool(),
             notes: self.notes(&met, oven, time),
             curve,

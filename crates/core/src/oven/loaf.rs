@@ -114,8 +114,6 @@ const VAPOUR_GAS: f64 = 461.5;
 const CRUST_BELOW: f64 = 0.6;
 /// How much the shells narrow towards the crust, where temperature changes fastest.
 const NARROWING: f64 = 1.6;
-/// Time step, s.
-const STEP: f64 = 3.0;
 /// Minutes between the moments that are kept.
 const KEPT_EVERY: f64 = 0.25;
 
@@ -155,6 +153,9 @@ pub struct Bake<'a> {
     water: Vec<f64>,
     conductance: Vec<f64>,
     sweep: Vec<f64>,
+    before: Vec<f64>,
+    reached: Vec<f64>,
+    step: f64,
     surface: f64,
     lightness: f64,
     seconds: f64,
@@ -180,6 +181,10 @@ impl<'a> Bake<'a> {
             water: vec![loaf.water; n],
             conductance: vec![0.0; n],
             sweep: vec![0.0; n],
+            before: vec![0.0; n],
+            reached: vec![0.0; n],
+            // Fine shells are asked for where the answer should be fine: shorter steps go with them.
+            step: (96.0 / n as f64).clamp(1.0, 6.0),
             surface: loaf.start,
             lightness: DOUGH_LIGHTNESS,
             seconds: 0.0,
@@ -239,7 +244,7 @@ impl<'a> Bake<'a> {
     fn warm(&mut self, dt: f64) {
         let n = self.t.len();
         let (boiling, oven) = (self.around.boiling, self.around.oven);
-        let before: Vec<f64> = self.t.clone();
+        self.before.copy_from_slice(&self.t);
         // Tridiagonal system by elimination from the middle outwards; `sweep` keeps the factors
         // and `t` the right-hand side.
         for i in 0..n {
@@ -254,7 +259,7 @@ impl<'a> Bake<'a> {
             let (factor, known) = if i > 0 { (self.sweep[i - 1], self.t[i - 1]) } else { (0.0, 0.0) };
             let pivot = store + inward * (1.0 - factor) + outward;
             self.sweep[i] = outward / pivot;
-            self.t[i] = (store * before[i] + inward * known) / pivot;
+            self.t[i] = (store * self.before[i] + inward * known) / pivot;
         }
         let mut above = oven;
         for i in (0..n).rev() {
@@ -263,30 +268,31 @@ impl<'a> Bake<'a> {
         }
         self.heat_in += self.conductance[n - 1] * (oven - self.t[n - 1]) * dt;
         if self.loaf.material.evaporates {
-            self.dry(&before, dt);
+            self.dry(dt);
         }
     }
 
     /// Turns the heat that a boiling shell took up, or that brought one over the boiling point,
     /// into vapour.
-    fn dry(&mut self, before: &[f64], dt: f64) {
+    fn dry(&mut self, dt: f64) {
         let n = self.t.len();
         let boiling = self.around.boiling;
-        let reached: Vec<f64> = self.t.clone();
-        let at = |i: usize| if i < n { reached[i] } else { self.around.oven };
+        self.reached.copy_from_slice(&self.t);
         for i in 0..n {
             if self.water[i] <= 0.0 {
                 continue;
             }
-            let held = before[i] >= boiling;
-            if !held && reached[i] <= boiling {
+            let held = self.before[i] >= boiling;
+            let reached = self.reached[i];
+            if !held && reached <= boiling {
                 continue;
             }
             let spare = if held {
-                let inward = if i > 0 { self.conductance[i - 1] * (reached[i - 1] - reached[i]) } else { 0.0 };
-                (self.conductance[i] * (at(i + 1) - reached[i]) + inward) * dt
+                let outer = if i + 1 < n { self.reached[i + 1] } else { self.around.oven };
+                let inward = if i > 0 { self.conductance[i - 1] * (self.reached[i - 1] - reached) } else { 0.0 };
+                (self.conductance[i] * (outer - reached) + inward) * dt
             } else {
-                (reached[i] - boiling) * self.capacity(i)
+                (reached - boiling) * self.capacity(i)
             };
             let dry = self.volumes[i] * self.loaf.solids * self.loaf.solids_heat;
             if spare < 0.0 {
@@ -361,7 +367,7 @@ impl<'a> Bake<'a> {
     /// Bakes on to `minutes` in all.
     pub fn on_to(&mut self, minutes: f64) {
         while self.seconds < minutes * 60.0 - 1e-9 {
-            let dt = STEP.min(minutes * 60.0 - self.seconds);
+            let dt = self.step.min(minutes * 60.0 - self.seconds);
             self.advance(dt);
         }
     }

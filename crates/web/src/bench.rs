@@ -1,0 +1,219 @@
+//! One formula at its six stations: show, preview a change, save, print.
+
+use std::collections::BTreeMap;
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use cerealis_core::fault::Faults;
+use cerealis_core::formula::Formula;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::stations::{Stations, read};
+use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
+use jiff::Timestamp;
+use serde::Serialize;
+
+use crate::error::{PageError, blocking, html, html_as, on_to};
+use crate::form::{self, Change, Form};
+use crate::view::{FormulaPage, Fragments, Lines, Sheet, Station};
+
+/// A formula without a station: the first one.
+pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
+    on_to(format!("/formulas/{id}/formula"))
+}
+
+/// The page of a formula at a station.
+pub async fn station(store: web::Data<Store>, path: web::Path<(i32, String)>) -> Result<HttpResponse, PageError> {
+    let (id, station) = path.into_inner();
+    let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
+    let page = blocking(move || {
+        let (stored, kitchen) = load(&store, id)?;
+        let mut form = form::fill(&stored.formula, Catalogue::bundled());
+        let fragments = match stations(&stored.formula, &kitchen) {
+            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, &kitchen, Catalogue::bundled())?,
+            Err(faults) => {
+                form.mark(&faults);
+                Fragments::waiting(id, here)?
+            }
+        };
+        Ok(FormulaPage::new(id, stored.revision, here, form, fragments, kitchen)?)
+    })
+    .await?;
+    html(&page)
+}
+
+fn load(store: &Store, id: i32) -> Result<(StoredFormula, Kitchen), PageError> {
+    Ok((store.formula(FormulaId(id))?, store.kitchen()?.kitchen))
+}
+
+fn stations(formula: &Formula, kitchen: &Kitchen) -> Result<Stations, Faults> {
+    read(formula, kitchen, Catalogue::bundled(), Timestamp::now())
+}
+
+/// What the page gets back for a change.
+#[derive(Default, Serialize)]
+struct Answer {
+    /// Fragments by the place they stand in; none while fields cannot be read.
+    html: BTreeMap<&'static str, String>,
+    /// The text of every field, where the formula reads.
+    values: BTreeMap<String, String>,
+    /// What is wrong, by field.
+    faults: BTreeMap<String, String>,
+    /// What is wrong and has no field.
+    general: Vec<String>,
+    /// Whether the formula differs from the saved one.
+    dirty: bool,
+    /// The revision now in the kitchen's file.
+    revision: i32,
+    /// Set when another window has saved since.
+    conflict: bool,
+}
+
+/// A form evaluated: the formula it makes, read at all stations.
+struct Draft {
+    formula: Formula,
+    stations: Stations,
+}
+
+fn evaluate(form: &mut Form, change: Option<&Change>, kitchen: &Kitchen) -> Result<Draft, Faults> {
+    let catalogue = Catalogue::bundled();
+    let formula = match change {
+        Some(change) => form::change(form, change, catalogue)?,
+        None => form::read(form, catalogue)?,
+    };
+    let stations = stations(&formula, kitchen)?;
+    form::show_amounts(form, &formula, catalogue);
+    Ok(Draft { formula, stations })
+}
+
+fn draw(draft: &Draft, stored: &StoredFormula, here: Station, kitchen: &Kitchen) -> Result<Fragments, PageError> {
+    let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, kitchen).ok() };
+    let now = (&draft.formula, &draft.stations);
+    let saved = saved.as_ref().map(|s| (&stored.formula, s));
+    Ok(Fragments::of(stored.id.0, here, now, saved, kitchen, Catalogue::bundled())?)
+}
+
+fn here_of(form: &Form) -> Station {
+    Station::from_key(form.value("here")).unwrap_or(Station::Formula)
+}
+
+/// Shows what a change does, without saving it.
+pub async fn preview(store: web::Data<Store>, id: web::Path<i32>, body: web::Bytes) -> Result<HttpResponse, PageError> {
+    let answer = blocking(move || {
+        let (stored, kitchen) = load(&store, *id)?;
+        let mut form = Form::parse(&body);
+        let change = Change::from_key(form.value("op"));
+        answer(&mut form, change.as_ref(), &stored, &kitchen)
+    })
+    .await?;
+    Ok(HttpResponse::Ok().json(answer))
+}
+
+fn answer(form: &mut Form, change: Option<&Change>, stored: &StoredFormula, kitchen: &Kitchen) -> Result<Answer, PageError> {
+    let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
+    match evaluate(form, change, kitchen) {
+        Ok(draft) => {
+            let fragments = draw(&draft, stored, here_of(form), kitchen)?;
+            answer.html.insert("rail", fragments.rail);
+            answer.html.extend(fragments.outs.into_iter().map(|(s, html)| (s.key(), html)));
+            answer.dirty = draft.formula != stored.formula;
+            answer.values = form.values().clone();
+        }
+        Err(faults) => {
+            form.mark(&faults);
+            answer.faults = form.faults().clone();
+            answer.general = form.general_faults().into_iter().map(str::to_owned).collect();
+        }
+    }
+    if change.is_some() {
+        answer.html.insert("lines", Lines::new(form).render()?);
+    }
+    Ok(answer)
+}
+
+/// Saves, or with a button of the line editor and no script, shows what it does.
+pub async fn save(store: web::Data<Store>, id: web::Path<i32>, request: HttpRequest, body: web::Bytes) -> Result<HttpResponse, PageError> {
+    let id = id.into_inner();
+    let scripted = request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
+    let form = Form::parse(&body);
+    let here = here_of(&form);
+    match blocking(move || outcome(&store, id, form)).await? {
+        Outcome::Saved(revision) if scripted => {
+            Ok(HttpResponse::Ok().json(Answer { revision, ..Answer::default() }))
+        }
+        Outcome::Saved(_) => Ok(on_to(format!("/formulas/{id}/{}", here.key()))),
+        Outcome::Shown(status, answer, _) if scripted => Ok(HttpResponse::build(status).json(answer)),
+        Outcome::Shown(status, _, page) => html_as(status, &*page),
+    }
+}
+
+/// How a save came out.
+enum Outcome {
+    /// It is in the kitchen's file, at this revision.
+    Saved(i32),
+    /// It is not, and is shown as typed.
+    Shown(StatusCode, Box<Answer>, Box<FormulaPage>),
+}
+
+fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError> {
+    let (stored, kitchen) = load(store, id)?;
+    let change = Change::from_key(form.value("op"));
+    let here = here_of(&form);
+    let shown = |form: Form, fragments: Fragments, status, conflict: bool| {
+        let answer = Answer {
+            faults: form.faults().clone(),
+            general: form.general_faults().into_iter().map(str::to_owned).collect(),
+            dirty: true,
+            revision: stored.revision,
+            conflict,
+            ..Answer::default()
+        };
+        let revision = form.value("revision").parse().unwrap_or(stored.revision);
+        let mut page = FormulaPage::new(id, revision, here, form, fragments, kitchen.clone())?;
+        page.dirty = true;
+        page.conflict = conflict.then_some(stored.revision);
+        Ok::<_, PageError>(Outcome::Shown(status, Box::new(answer), Box::new(page)))
+    };
+    let draft = match evaluate(&mut form, change.as_ref(), &kitchen) {
+        Ok(draft) => draft,
+        Err(faults) => {
+            form.mark(&faults);
+            let fragments = Fragments::waiting(id, here)?;
+            return shown(form, fragments, StatusCode::UNPROCESSABLE_ENTITY, false);
+        }
+    };
+    if change.is_some() {
+        let fragments = draw(&draft, &stored, here, &kitchen)?;
+        return shown(form, fragments, StatusCode::OK, false);
+    }
+    // “Save mine over it” names the revision it has been shown.
+    let over = form.value("over").parse().ok();
+    let Some(revision) = over.or_else(|| form.value("revision").parse().ok()) else {
+        let fragments = draw(&draft, &stored, here, &kitchen)?;
+        return shown(form, fragments, StatusCode::CONFLICT, true);
+    };
+    match store.save_formula(FormulaId(id), revision, &draft.formula) {
+        Ok(revision) => Ok(Outcome::Saved(revision)),
+        Err(StoreError::Conflict) => {
+            let fragments = draw(&draft, &stored, here, &kitchen)?;
+            shown(form, fragments, StatusCode::CONFLICT, true)
+        }
+        Err(other) => Err(other.into()),
+    }
+}
+
+/// The printed sheet of the saved formula.
+pub async fn sheet(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+    let id = id.into_inner();
+    let sheet = blocking(move || {
+        let (stored, kitchen) = load(&store, id)?;
+        Ok(stations(&stored.formula, &kitchen).ok().map(|s| Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())))
+    })
+    .await?;
+    match sheet {
+        Some(sheet) => html(&sheet),
+        // A saved formula that no longer reads is mended on its page, where the faults stand.
+        None => Ok(on_to(format!("/formulas/{id}/formula"))),
+    }
+}

@@ -1,0 +1,551 @@
+//! What was typed: form fields as text, what is wrong with them, and the formula they make.
+//!
+//! Nothing typed is lost: a page is always drawn again from the text itself.
+
+use std::collections::BTreeMap;
+
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::formula::{
+    Formula, Handling, LINES_MAX, Line, RisePlan, RiseWish, Stage, Style, scale_to_dough, scale_to_pieces,
+    set_grams, set_percent,
+};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::mixing::{Method, MixPlan, WaterSchool};
+use cerealis_core::oven::{OvenPlan, Vessel};
+use cerealis_core::plan::{Anchor, DayPlan};
+use cerealis_core::shape::{Kind, ShapePlan};
+use cerealis_core::units::{Celsius, Grams, Minutes, Percent, shown};
+
+/// The text of every field of a form, with what is wrong.
+#[derive(Clone, Debug, Default)]
+pub struct Form {
+    values: BTreeMap<String, String>,
+    faults: BTreeMap<String, String>,
+}
+
+impl Form {
+    /// Reads a posted body.
+    pub fn parse(body: &[u8]) -> Form {
+        let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), v.into_owned())).collect();
+        Form { values, faults: BTreeMap::new() }
+    }
+
+    /// The text of a field; empty when it is missing.
+    pub fn value(&self, name: &str) -> &str {
+        self.values.get(name).map_or("", String::as_str)
+    }
+
+    /// Whether a box is ticked.
+    pub fn ticked(&self, name: &str) -> bool {
+        !self.value(name).is_empty()
+    }
+
+    /// What is wrong with a field.
+    pub fn fault(&self, name: &str) -> Option<&str> {
+        self.faults.get(name).map(String::as_str)
+    }
+
+    /// All faults by field.
+    pub fn faults(&self) -> &BTreeMap<String, String> {
+        &self.faults
+    }
+
+    /// Faults that belong to no field on the page.
+    pub fn general_faults(&self) -> Vec<&str> {
+        let homeless = |name: &str| matches!(name, "lines" | "" | "scale");
+        self.faults.iter().filter(|(k, _)| homeless(k)).map(|(_, m)| m.as_str()).collect()
+    }
+
+    /// All fields and their text.
+    pub fn values(&self) -> &BTreeMap<String, String> {
+        &self.values
+    }
+
+    /// Sets a field's text.
+    pub fn set(&mut self, name: impl Into<String>, value: impl Into<String>) {
+        self.values.insert(name.into(), value.into());
+    }
+
+    /// Marks what is wrong.
+    pub fn mark(&mut self, faults: &Faults) {
+        for f in &faults.0 {
+            self.faults.entry(f.path.clone()).or_insert_with(|| f.message.clone());
+        }
+    }
+}
+
+/// Reads fields one by one and collects what is wrong with each.
+pub struct Reader<'a> {
+    form: &'a Form,
+    faults: Vec<Fault>,
+}
+
+/// Reads a number as people type it: a decimal point or comma, a sign, no other marks.
+pub fn number(text: &str) -> Option<f64> {
+    let text = text.trim().replace(',', ".").replace('\u{2212}', "-");
+    let plain = text.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+'));
+    text.parse().ok().filter(|n: &f64| plain && n.is_finite())
+}
+
+impl<'a> Reader<'a> {
+    /// Begins to read a form.
+    pub fn new(form: &'a Form) -> Self {
+        Reader { form, faults: Vec::new() }
+    }
+
+    /// Notes what is wrong with a field.
+    pub fn fault(&mut self, code: &str, name: &str, message: &str) {
+        self.faults.push(Fault::new(code, name, message));
+    }
+
+    /// The text of a field.
+    pub fn text(&self, name: &str) -> String {
+        self.form.value(name).trim().to_owned()
+    }
+
+    /// A number that must be there.
+    pub fn number(&mut self, name: &str) -> f64 {
+        self.optional(name).unwrap_or_else(|| {
+            if self.form.value(name).trim().is_empty() {
+                self.fault("missing", name, "Enter a number.");
+            }
+            0.0
+        })
+    }
+
+    /// A number that may be left out.
+    pub fn optional(&mut self, name: &str) -> Option<f64> {
+        let text = self.form.value(name);
+        if text.trim().is_empty() {
+            return None;
+        }
+        let read = number(text);
+        if read.is_none() {
+            self.fault("not-a-number", name, "This is not a number. Use digits, such as 25 or 25.5.");
+        }
+        read
+    }
+
+    /// A whole number that must be there.
+    pub fn whole(&mut self, name: &str) -> u32 {
+        let n = self.number(name);
+        if n.fract() == 0.0 && (0.0..=1e6).contains(&n) {
+            return n as u32;
+        }
+        self.fault("not-a-number", name, "Enter a whole number, such as 2.");
+        1
+    }
+
+    /// One of a fixed set.
+    pub fn choice<T>(&mut self, name: &str, from_key: impl Fn(&str) -> Option<T>, otherwise: T) -> T {
+        from_key(self.form.value(name)).unwrap_or_else(|| {
+            self.fault("unknown", name, "Choose one from the list.");
+            otherwise
+        })
+    }
+
+    /// `Ok(value)` when every field could be read.
+    ///
+    /// # Errors
+    /// All faults.
+    pub fn done<T>(self, value: T) -> Result<T, Faults> {
+        if self.faults.is_empty() { Ok(value) } else { Err(Faults(self.faults)) }
+    }
+}
+
+/// What the pages call the handling of the dough.
+pub fn handling_key(h: Handling) -> &'static str {
+    match h {
+        Handling::Gentle => "gentle",
+        Handling::Firm => "firm",
+    }
+}
+
+fn handling_from(key: &str) -> Option<Handling> {
+    [Handling::Gentle, Handling::Firm].into_iter().find(|h| handling_key(*h) == key)
+}
+
+fn school_key(s: WaterSchool) -> &'static str {
+    match s {
+        WaterSchool::Balance => "balance",
+        WaterSchool::Factor => "factor",
+    }
+}
+
+fn school_from(key: &str) -> Option<WaterSchool> {
+    [WaterSchool::Balance, WaterSchool::Factor].into_iter().find(|s| school_key(*s) == key)
+}
+
+fn anchor_key(a: Anchor) -> &'static str {
+    match a {
+        Anchor::Now => "now",
+        Anchor::Start => "start",
+        Anchor::Ready => "ready",
+    }
+}
+
+fn anchor_from(key: &str) -> Option<Anchor> {
+    [Anchor::Now, Anchor::Start, Anchor::Ready].into_iter().find(|a| anchor_key(*a) == key)
+}
+
+/// A number without trailing noughts.
+pub fn plain(x: f64) -> String {
+    let text = format!("{x:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// A row of the line editor, as typed.
+#[derive(Clone, Debug)]
+pub struct LineRow {
+    /// Its number on the page.
+    pub row: usize,
+    /// Its stage.
+    pub stage: Stage,
+}
+
+/// The numbers of the rows on the page, in order.
+pub fn rows(form: &Form) -> Vec<LineRow> {
+    let mut found: Vec<LineRow> = form
+        .values
+        .iter()
+        .filter_map(|(name, stage)| {
+            let row = name.strip_prefix("lines.")?.strip_suffix(".stage")?.parse().ok()?;
+            Some(LineRow { row, stage: Stage::from_key(stage).unwrap_or(Stage::Dough) })
+        })
+        .collect();
+    found.sort_by_key(|r| r.row);
+    found.truncate(LINES_MAX + 1);
+    found
+}
+
+/// Fills a form from a formula.
+pub fn fill(formula: &Formula, catalogue: &Catalogue) -> Form {
+    let mut form = Form::default();
+    let optional = |t: Option<f64>| t.map_or(String::new(), plain);
+    let tick = |on: bool| if on { "on" } else { "" };
+    form.set("name", &formula.name);
+    form.set("style", formula.style.key());
+    form.set("percent_locked", tick(formula.percent_locked));
+    fill_lines(&mut form, formula, catalogue);
+    let m = &formula.mix;
+    form.set("mix.method", m.method.key());
+    form.set("mix.desired", plain(m.desired.0));
+    form.set("mix.autolyse", plain(m.autolyse.0));
+    form.set("mix.flour", optional(m.flour.map(|t| t.0)));
+    form.set("mix.room", optional(m.room.map(|t| t.0)));
+    form.set("mix.preferment", optional(m.preferment.map(|t| t.0)));
+    form.set("mix.friction", optional(m.friction));
+    form.set("mix.school", school_key(m.school));
+    let r = &formula.rise;
+    form.set("rise.bulk.place", optional(r.bulk.place.map(|t| t.0)));
+    form.set("rise.bulk.target", plain(r.bulk.target));
+    form.set("rise.proof.place", optional(r.proof.place.map(|t| t.0)));
+    form.set("rise.proof.target", plain(r.proof.target));
+    form.set("rise.handling", handling_key(r.handling));
+    form.set("rise.levain_place", optional(r.levain_place.map(|t| t.0)));
+    form.set("shape.kind", formula.shape.kind.key());
+    form.set("shape.pieces", formula.shape.pieces.to_string());
+    form.set("shape.piece_weight", optional(formula.shape.piece_weight.map(|g| g.0)));
+    form.set("shape.strands", formula.shape.strands.to_string());
+    form.set("oven.vessel", formula.oven.vessel.key());
+    form.set("oven.steam", tick(formula.oven.steam));
+    form.set("oven.temperature", optional(formula.oven.temperature.map(|t| t.0)));
+    form.set("day.anchor", anchor_key(formula.day.anchor));
+    form.set("day.at", formula.day.at.map_or(String::new(), |at| at.strftime("%Y-%m-%dT%H:%M").to_string()));
+    form
+}
+
+fn fill_lines(form: &mut Form, formula: &Formula, catalogue: &Catalogue) {
+    form.values.retain(|name, _| !name.starts_with("lines."));
+    let flour = cerealis_core::formula::flour(formula, catalogue);
+    for (i, line) in formula.lines.iter().enumerate() {
+        let name = catalogue.get(&line.ingredient).map_or(line.ingredient.as_str(), |e| e.name.as_str());
+        fill_line(form, i, line, name, line.grams.percent_of(flour));
+    }
+}
+
+fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, percent: Percent) {
+    form.set(format!("lines.{row}.stage"), line.stage.key());
+    form.set(format!("lines.{row}.ingredient"), name);
+    // The exact mass travels along, so that rounding on the page never changes the formula.
+    form.set(format!("lines.{row}.exact"), line.grams.0.to_string());
+    form.set(format!("lines.{row}.grams"), shown::grams(line.grams));
+    form.set(format!("lines.{row}.percent"), shown::percent(percent));
+}
+
+/// A change to the lines as a whole, asked for by a button.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Change {
+    /// A new empty line in a stage.
+    Add(Stage),
+    /// A line goes.
+    Remove(usize),
+    /// Scale to pieces of a weight.
+    ToPieces,
+    /// Scale to a dough weight.
+    ToDough,
+    /// Scale so that the wanted pieces come out of the dough.
+    ToFit,
+}
+
+impl Change {
+    /// Reads the button's value.
+    pub fn from_key(key: &str) -> Option<Change> {
+        match key.split_once(':').unwrap_or((key, "")) {
+            ("add", stage) => Stage::from_key(stage).map(Change::Add),
+            ("remove", row) => row.parse().ok().map(Change::Remove),
+            ("to-pieces", _) => Some(Change::ToPieces),
+            ("to-dough", _) => Some(Change::ToDough),
+            ("to-fit", _) => Some(Change::ToFit),
+            _ => None,
+        }
+    }
+}
+
+/// Applies a button to the form and returns the formula, if it can be read.
+///
+/// Rows are added and removed in the text itself, so that a half-typed line stays as it is.
+pub fn change(form: &mut Form, change: &Change, catalogue: &Catalogue) -> Result<Formula, Faults> {
+    match change {
+        Change::Add(stage) => {
+            insert_row(form, *stage);
+            read(form, catalogue)
+        }
+        Change::Remove(row) => {
+            remove_row(form, *row);
+            read(form, catalogue)
+        }
+        scaling => {
+            let mut formula = read(form, catalogue)?;
+            scale(&mut formula, form, scaling, catalogue)?;
+            let filled = fill(&formula, catalogue);
+            for (name, value) in filled.values {
+                form.set(name, value);
+            }
+            Ok(formula)
+        }
+    }
+}
+
+fn scale(formula: &mut Formula, form: &Form, change: &Change, catalogue: &Catalogue) -> Result<(), Faults> {
+    formula.check(catalogue)?;
+    let mut r = Reader::new(form);
+    let at = |field: &'static str| move |f: Fault| Faults(vec![Fault { path: field.into(), ..f }]);
+    match change {
+        Change::ToPieces => {
+            let (pieces, weight) = (r.whole("scale.pieces"), r.number("scale.piece_weight"));
+            r.done(())?;
+            in_range("scale.pieces", "The number of pieces", f64::from(pieces), 1.0, 200.0, "")?;
+            in_range("scale.piece_weight", "A piece", weight, 5.0, 20_000.0, "g")?;
+            scale_to_pieces(formula, pieces, Grams(weight), catalogue).map_err(at("scale.piece_weight"))
+        }
+        Change::ToDough => {
+            let weight = r.number("scale.dough");
+            r.done(())?;
+            in_range("scale.dough", "The dough", weight, 20.0, 100_000.0, "g")?;
+            scale_to_dough(formula, Grams(weight), catalogue).map_err(at("scale.dough"))
+        }
+        _ => {
+            let Some(piece) = formula.shape.piece_weight else { return Ok(()) };
+            let wanted = piece * f64::from(formula.shape.pieces);
+            scale_to_dough(formula, wanted, catalogue).map_err(at("shape.piece_weight"))
+        }
+    }
+}
+
+fn in_range(path: &str, what: &str, value: f64, low: f64, high: f64, unit: &str) -> Result<(), Faults> {
+    let mut c = cerealis_core::fault::Check::new();
+    c.range(path, what, value, low, high, unit);
+    c.done(())
+}
+
+fn line_fields(form: &Form, row: usize) -> Vec<(String, String)> {
+    let prefix = format!("lines.{row}.");
+    let own = |name: &String| name.starts_with(&prefix);
+    form.values
+        .iter()
+        .filter(|(k, _)| own(k))
+        .map(|(k, v)| (k[prefix.len()..].to_owned(), v.clone()))
+        .collect()
+}
+
+/// Writes the rows back under consecutive numbers.
+fn renumber(form: &mut Form, order: Vec<Vec<(String, String)>>) {
+    form.values.retain(|name, _| !name.starts_with("lines."));
+    for (i, fields) in order.into_iter().enumerate() {
+        for (field, value) in fields {
+            form.set(format!("lines.{i}.{field}"), value);
+        }
+    }
+}
+
+fn insert_row(form: &mut Form, stage: Stage) {
+    let rows = rows(form);
+    let at = rows.iter().rposition(|r| r.stage <= stage).map_or(0, |i| i + 1);
+    let mut order: Vec<_> = rows.iter().map(|r| line_fields(form, r.row)).collect();
+    let field = |k: &str, v: &str| (k.to_owned(), v.to_owned());
+    order.insert(at, vec![field("stage", stage.key()), field("ingredient", ""), field("exact", "0"), field("grams", ""), field("percent", "")]);
+    renumber(form, order);
+}
+
+fn remove_row(form: &mut Form, row: usize) {
+    let order = rows(form).iter().filter(|r| r.row != row).map(|r| line_fields(form, r.row)).collect();
+    renumber(form, order);
+}
+
+/// Reads the formula that a form makes.
+///
+/// Grams and percentage of a line are compared with what the page showed for its exact mass: the
+/// one that differs is what the baker typed, and the other follows.
+///
+/// # Errors
+/// Every field that cannot be read or is out of range.
+pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
+    let mut r = Reader::new(form);
+    let celsius = |x: Option<f64>| x.map(Celsius);
+    let style = r.choice("style", Style::from_key, Style::Tin);
+    let mix = MixPlan {
+        method: r.choice("mix.method", Method::from_key, Method::Hand),
+        desired: Celsius(r.number("mix.desired")),
+        autolyse: Minutes(r.optional("mix.autolyse").unwrap_or(0.0)),
+        flour: celsius(r.optional("mix.flour")),
+        room: celsius(r.optional("mix.room")),
+        preferment: celsius(r.optional("mix.preferment")),
+        friction: r.optional("mix.friction"),
+        school: r.choice("mix.school", school_from, WaterSchool::Balance),
+    };
+    let rise = RisePlan {
+        bulk: RiseWish { place: celsius(r.optional("rise.bulk.place")), target: r.number("rise.bulk.target") },
+        proof: RiseWish { place: celsius(r.optional("rise.proof.place")), target: r.number("rise.proof.target") },
+        handling: r.choice("rise.handling", handling_from, Handling::Gentle),
+        levain_place: celsius(r.optional("rise.levain_place")),
+    };
+    let shape = ShapePlan {
+        kind: r.choice("shape.kind", Kind::from_key, Kind::Round),
+        pieces: r.whole("shape.pieces"),
+        piece_weight: r.optional("shape.piece_weight").map(Grams),
+        strands: r.whole("shape.strands"),
+    };
+    let oven = OvenPlan {
+        vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),
+        steam: form.ticked("oven.steam"),
+        temperature: celsius(r.optional("oven.temperature")),
+    };
+    let day = read_day(&mut r);
+    let mut formula = Formula {
+        name: r.text("name"),
+        style,
+        percent_locked: form.ticked("percent_locked"),
+        lines: Vec::new(),
+        mix,
+        rise,
+        shape,
+        oven,
+        day,
+    };
+    let typed = read_lines(&mut r, &mut formula, catalogue);
+    r.done(())?;
+    apply(&mut formula, &typed, catalogue)?;
+    formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
+    Ok(formula)
+}
+
+fn read_day(r: &mut Reader<'_>) -> DayPlan {
+    let anchor = r.choice("day.anchor", anchor_from, Anchor::Now);
+    let text = r.text("day.at");
+    let at = if text.is_empty() { None } else { text.parse().ok() };
+    if anchor != Anchor::Now && at.is_none() {
+        r.fault("missing", "day.at", "Give the date and the time to plan from.");
+    }
+    DayPlan { anchor, at }
+}
+
+/// What was typed into one row.
+struct Typed {
+    row: usize,
+    grams: Option<f64>,
+    percent: Option<f64>,
+}
+
+/// Fills the formula's lines with their exact masses, and returns what was typed over them.
+fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) -> Vec<Typed> {
+    let mut typed = Vec::new();
+    for LineRow { row, stage } in rows(r.form) {
+        let at = |field: &str| format!("lines.{row}.{field}");
+        let name = r.text(&at("ingredient"));
+        let (grams_text, percent_text) = (r.text(&at("grams")), r.text(&at("percent")));
+        if name.is_empty() && grams_text.is_empty() && percent_text.is_empty() {
+            continue;
+        }
+        let key = match catalogue.named(&name) {
+            Some(i) => i.key.clone(),
+            None if name.is_empty() => {
+                r.fault("missing", &at("ingredient"), "Name the ingredient of this line.");
+                continue;
+            }
+            None => {
+                let text = format!("“{name}” is not in the catalogue. Pick a name from the list.");
+                r.fault("unknown", &at("ingredient"), &text);
+                continue;
+            }
+        };
+        let exact = number(r.form.value(&at("exact"))).filter(|x| *x >= 0.0).unwrap_or(0.0);
+        let grams = if percent_text.is_empty() || !grams_text.is_empty() { Some(r.number(&at("grams"))) } else { None };
+        typed.push(Typed { row, grams, percent: r.optional(&at("percent")) });
+        formula.lines.push(Line { ingredient: key, stage, grams: Grams(exact) });
+    }
+    typed
+}
+
+/// Whether a typed figure is another than the one the page showed.
+fn differs(typed: f64, shown: &str) -> bool {
+    number(shown).is_none_or(|s| (s - typed).abs() > 1e-9)
+}
+
+fn apply(formula: &mut Formula, typed: &[Typed], catalogue: &Catalogue) -> Result<(), Faults> {
+    let flour = cerealis_core::formula::flour(formula, catalogue);
+    let before: Vec<Grams> = formula.lines.iter().map(|l| l.grams).collect();
+    let on_row = |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
+    let mut percents = Vec::new();
+    for (i, t) in typed.iter().enumerate() {
+        match (t.grams, t.percent) {
+            (Some(g), _) if differs(g, &shown::grams(before[i])) => {
+                in_range(&format!("lines.{}.grams", t.row), "A line", g, 0.0, cerealis_core::formula::LINE_GRAMS_MAX, "g")?;
+                set_grams(formula, i, Grams(g)).map_err(|f| on_row(f, t.row, "grams"))?;
+            }
+            (_, Some(p)) if differs(p, &shown::percent(before[i].percent_of(flour))) => percents.push((i, t.row, p)),
+            _ => {}
+        }
+    }
+    for (i, row, p) in percents {
+        in_range(&format!("lines.{row}.percent"), "A percentage", p, 0.0, 1000.0, "%")?;
+        set_percent(formula, i, Percent(p), catalogue).map_err(|f| on_row(f, row, "percent"))?;
+    }
+    Ok(())
+}
+
+/// Faults name lines by their place in the formula; the page knows them by their row.
+fn on_rows(Faults(faults): Faults, typed: &[Typed]) -> Faults {
+    let moved = |mut f: Fault| {
+        if let Some((index, field)) = f.path.strip_prefix("lines.").and_then(|rest| rest.split_once('.'))
+            && let Some(t) = index.parse().ok().and_then(|i: usize| typed.get(i))
+        {
+            f.path = format!("lines.{}.{field}", t.row);
+        }
+        f
+    };
+    Faults(faults.into_iter().map(moved).collect())
+}
+
+/// Brings the page's amounts in line with the formula, leaving half-typed empty rows alone.
+pub fn show_amounts(form: &mut Form, formula: &Formula, catalogue: &Catalogue) {
+    let flour = cerealis_core::formula::flour(formula, catalogue);
+    let named: Vec<LineRow> = rows(form)
+        .into_iter()
+        .filter(|r| !form.value(&format!("lines.{}.ingredient", r.row)).trim().is_empty())
+        .collect();
+    for (line, LineRow { row, .. }) in formula.lines.iter().zip(named) {
+        let name = form.value(&format!("lines.{row}.ingredient")).to_owned();
+        fill_line(form, row, line, &name, line.grams.percent_of(flour));
+    }
+}

@@ -1,0 +1,113 @@
+//! The kitchen's page.
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, web};
+use cerealis_core::fault::Faults;
+use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::units::{Celsius, Grams, Minutes};
+use cerealis_store::{Store, StoreError};
+use jiff::civil::Time;
+use serde::Deserialize;
+
+use crate::error::{PageError, blocking, html, html_as, on_to};
+use crate::form::{Form, Reader, number, plain};
+use crate::view::KitchenPage;
+
+/// Whether it has just been saved.
+#[derive(Deserialize)]
+pub struct Query {
+    saved: Option<u8>,
+}
+
+/// The page.
+pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+    let stored = blocking(move || Ok(store.kitchen()?)).await?;
+    let mut page = KitchenPage::new(fill(&stored.kitchen), stored.revision);
+    page.saved = query.saved.is_some();
+    html(&page)
+}
+
+/// Saves the kitchen.
+pub async fn save(store: web::Data<Store>, body: web::Bytes) -> Result<HttpResponse, PageError> {
+    let mut form = Form::parse(&body);
+    let typed = form.value("revision").parse::<i32>().unwrap_or(-1);
+    let read = read(&form).and_then(|k| k.check().map(|()| k));
+    let kitchen = match read {
+        Ok(kitchen) => kitchen,
+        Err(faults) => {
+            form.mark(&faults);
+            return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
+        }
+    };
+    let revision = if form.ticked("over") { None } else { Some(typed) };
+    let saved = blocking(move || match store.save_kitchen(revision, &kitchen) {
+        Ok(_) => Ok(true),
+        Err(StoreError::Conflict) => Ok(false),
+        Err(other) => Err(other.into()),
+    })
+    .await?;
+    if saved {
+        return Ok(on_to("/kitchen?saved=1".into()));
+    }
+    let mut page = KitchenPage::new(form, typed);
+    page.conflict = true;
+    html_as(StatusCode::CONFLICT, &page)
+}
+
+fn fill(k: &Kitchen) -> Form {
+    let mut form = Form::default();
+    form.set("units", if k.units == TemperatureUnits::Both { "both" } else { "celsius" });
+    form.set("time_zone", &k.time_zone);
+    form.set("room", plain(k.room.0));
+    form.set("fridge", plain(k.fridge.0));
+    form.set("tap", plain(k.tap.0));
+    form.set("oven_offset", plain(k.oven_offset));
+    form.set("oven_fan", if k.oven_fan { "on" } else { "" });
+    form.set("oven_preheat", plain(k.oven_preheat.0));
+    form.set("mixer_speeds", k.mixer_speeds.iter().map(|s| plain(*s)).collect::<Vec<_>>().join(", "));
+    form.set("bowl", plain(k.bowl.0));
+    form.set("altitude", plain(k.altitude));
+    form.set("sleep_from", k.sleep_from.strftime("%H:%M").to_string());
+    form.set("sleep_to", k.sleep_to.strftime("%H:%M").to_string());
+    form
+}
+
+fn read(form: &Form) -> Result<Kitchen, Faults> {
+    let mut r = Reader::new(form);
+    let units = |key: &str| match key {
+        "celsius" => Some(TemperatureUnits::Celsius),
+        "both" => Some(TemperatureUnits::Both),
+        _ => None,
+    };
+    let time = |text: &str| text.parse::<Time>().ok();
+    let ordinary = Kitchen::default();
+    let kitchen = Kitchen {
+        units: r.choice("units", units, TemperatureUnits::Celsius),
+        time_zone: r.text("time_zone"),
+        room: Celsius(r.number("room")),
+        fridge: Celsius(r.number("fridge")),
+        tap: Celsius(r.number("tap")),
+        oven_offset: r.number("oven_offset"),
+        oven_fan: form.ticked("oven_fan"),
+        oven_preheat: Minutes(r.number("oven_preheat")),
+        mixer_speeds: r.list("mixer_speeds"),
+        bowl: Grams(r.number("bowl")),
+        altitude: r.number("altitude"),
+        sleep_from: r.choice("sleep_from", time, ordinary.sleep_from),
+        sleep_to: r.choice("sleep_to", time, ordinary.sleep_to),
+    };
+    r.done(kitchen)
+}
+
+impl Reader<'_> {
+    /// Numbers with commas or spaces between them.
+    fn list(&mut self, name: &str) -> Vec<f64> {
+        let text = self.text(name);
+        let parts = text.split([',', ';', ' ']).map(str::trim).filter(|p| !p.is_empty());
+        let read: Option<Vec<f64>> = parts.map(number).collect();
+        read.unwrap_or_else(|| {
+            self.fault("not-a-number", name, "Give numbers with commas between them, such as 60, 95, 130.");
+            Vec::new()
+        })
+    }
+}

@@ -1,0 +1,101 @@
+//! What is asked of every request, and what every answer carries.
+
+use actix_web::body::{BoxBody, MessageBody};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::header::{self, HeaderMap, HeaderName, HeaderValue};
+use actix_web::http::{Method, StatusCode};
+use actix_web::middleware::Next;
+use actix_web::{Error, HttpResponse};
+
+use crate::error;
+
+const HEADERS: [(HeaderName, &str); 6] = [
+    (
+        header::CONTENT_SECURITY_POLICY,
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
+         connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+    ),
+    (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
+    (header::X_FRAME_OPTIONS, "DENY"),
+    (header::REFERRER_POLICY, "same-origin"),
+    (header::CROSS_ORIGIN_OPENER_POLICY, "same-origin"),
+    (header::CROSS_ORIGIN_RESOURCE_POLICY, "same-origin"),
+];
+
+/// Lets a request through if it is for this machine and, when it changes something, from our own
+/// pages; sets the security headers on every answer.
+///
+/// # Errors
+/// What the handler reports.
+pub async fn guard(request: ServiceRequest, next: Next<impl MessageBody + 'static>) -> Result<ServiceResponse<BoxBody>, Error> {
+    let mut response = match refusal(request.method(), request.headers()) {
+        Some(refused) => request.into_response(refused),
+        None => next.call(request).await?.map_into_boxed_body(),
+    };
+    let headers = response.headers_mut();
+    for (name, value) in HEADERS {
+        headers.insert(name, HeaderValue::from_static(value));
+    }
+    if !headers.contains_key(header::CACHE_CONTROL) {
+        headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-cache"));
+    }
+    Ok(response)
+}
+
+fn refusal(method: &Method, headers: &HeaderMap) -> Option<HttpResponse> {
+    let text = |name: HeaderName| headers.get(name).and_then(|v| v.to_str().ok());
+    let host = text(header::HOST).unwrap_or_default();
+    if !is_this_machine(host) {
+        let message = "Cerealis answers on this machine only. Open it at 127.0.0.1.";
+        return Some(error::page(StatusCode::MISDIRECTED_REQUEST, "Another address", message));
+    }
+    let reads = matches!(*method, Method::GET | Method::HEAD);
+    if reads || from_our_pages(host, text(header::ORIGIN), text(HeaderName::from_static("sec-fetch-site"))) {
+        return None;
+    }
+    let message = "A change must come from Cerealis' own pages. Open the page again and repeat it there.";
+    Some(error::page(StatusCode::FORBIDDEN, "Not from here", message))
+}
+
+fn is_this_machine(host: &str) -> bool {
+    let name = match host.rsplit_once(':') {
+        Some((name, port)) if port.chars().all(|c| c.is_ascii_digit()) => name,
+        _ => host,
+    };
+    matches!(name, "127.0.0.1" | "localhost" | "[::1]")
+}
+
+fn from_our_pages(host: &str, origin: Option<&str>, fetch_site: Option<&str>) -> bool {
+    match (origin, fetch_site) {
+        (Some(origin), _) => origin.strip_prefix("http://") == Some(host),
+        (None, Some(site)) => site == "same-origin",
+        (None, None) => false,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_this_machine() {
+        for host in ["127.0.0.1:8750", "localhost", "localhost:8750", "[::1]:8750", "[::1]"] {
+            assert!(is_this_machine(host), "{host}");
+        }
+        for host in ["", "mill.example", "127.0.0.1.evil.example:8750", "192.168.0.5:8750"] {
+            assert!(!is_this_machine(host), "{host}");
+        }
+    }
+
+    #[test]
+    fn only_our_own_pages_change_anything() {
+        let host = "127.0.0.1:8750";
+        assert!(from_our_pages(host, Some("http://127.0.0.1:8750"), None));
+        assert!(from_our_pages(host, None, Some("same-origin")));
+        assert!(!from_our_pages(host, Some("http://localhost:8750"), None));
+        assert!(!from_our_pages(host, Some("http://evil.example"), Some("same-origin")));
+        assert!(!from_our_pages(host, Some("null"), None));
+        assert!(!from_our_pages(host, None, Some("cross-site")));
+        assert!(!from_our_pages(host, None, None));
+    }
+}

@@ -1,0 +1,293 @@
+//! Whole pages.
+
+use askama::Template;
+use cerealis_core::formula::{Formula, Stage, Style};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mixing::Method;
+use cerealis_core::oven::Vessel;
+use cerealis_core::shape::Kind;
+use cerealis_core::stations::Stations;
+
+use super::{DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station};
+use crate::form::{self, Form};
+
+/// An entry of a choice.
+pub struct Pick {
+    /// Its value.
+    pub key: String,
+    /// Its name.
+    pub name: String,
+    /// Whether it is chosen.
+    pub on: bool,
+}
+
+fn picks<K: ToString, N: ToString>(all: impl IntoIterator<Item = (K, N)>, chosen: &str) -> Vec<Pick> {
+    all.into_iter()
+        .map(|(k, n)| {
+            let key = k.to_string();
+            Pick { on: key == chosen, key, name: n.to_string() }
+        })
+        .collect()
+}
+
+/// A line being edited.
+pub struct LineView {
+    /// Its number on the page.
+    pub row: usize,
+    /// Its fields as typed.
+    pub ingredient: String,
+    /// The exact mass that travels with it.
+    pub exact: String,
+    /// Grams as typed.
+    pub grams: String,
+    /// Percentage as typed.
+    pub percent: String,
+    /// What is wrong with each.
+    pub ingredient_fault: String,
+    /// See above.
+    pub grams_fault: String,
+    /// See above.
+    pub percent_fault: String,
+}
+
+/// A stage being edited.
+pub struct StageView {
+    /// Its name.
+    pub name: &'static str,
+    /// Its key.
+    pub key: &'static str,
+    /// Its lines.
+    pub lines: Vec<LineView>,
+}
+
+/// The line editor.
+#[derive(Template)]
+#[template(path = "lines.html")]
+pub struct Lines {
+    stages: Vec<StageView>,
+    add: Vec<Pick>,
+}
+
+impl Lines {
+    /// The editor as typed.
+    pub fn new(form: &Form) -> Self {
+        let rows = form::rows(form);
+        let stage_view = |stage: Stage| StageView {
+            name: stage.name(),
+            key: stage.key(),
+            lines: rows.iter().filter(|r| r.stage == stage).map(|r| line_view(form, r.row)).collect(),
+        };
+        let stages: Vec<_> = Stage::ALL.into_iter().map(stage_view).collect();
+        let (used, free): (Vec<_>, Vec<_>) = stages.into_iter().partition(|s| !s.lines.is_empty() || s.key == "dough");
+        Lines { add: picks(free.into_iter().map(|s| (s.key, s.name)), ""), stages: used }
+    }
+}
+
+fn line_view(form: &Form, row: usize) -> LineView {
+    let text = |field: &str| form.value(&format!("lines.{row}.{field}")).to_owned();
+    let fault = |field: &str| form.fault(&format!("lines.{row}.{field}")).unwrap_or_default().to_owned();
+    LineView {
+        row,
+        ingredient: text("ingredient"),
+        exact: text("exact"),
+        grams: text("grams"),
+        percent: text("percent"),
+        ingredient_fault: fault("ingredient"),
+        grams_fault: fault("grams"),
+        percent_fault: fault("percent"),
+    }
+}
+
+/// Everything on a formula's page that follows from the figures, by the place it stands in.
+pub struct Fragments {
+    /// The rail.
+    pub rail: String,
+    /// The stations' answers; empty while the fields cannot be read.
+    pub outs: Vec<(Station, String)>,
+}
+
+impl Fragments {
+    /// Draws them for a formula that reads.
+    pub fn of(
+        id: i32,
+        here: Station,
+        now: (&Formula, &Stations),
+        saved: Option<(&Formula, &Stations)>,
+        kitchen: &Kitchen,
+        catalogue: &Catalogue,
+    ) -> Result<Fragments, askama::Error> {
+        let (f, s) = now;
+        Ok(Fragments {
+            rail: Rail::new(id, here, now, saved).render()?,
+            outs: vec![
+                (Station::Formula, FormulaOut::new(f, s, catalogue).render()?),
+                (Station::Mix, MixOut::new(f, s, kitchen).render()?),
+                (Station::Rise, RiseOut::new(f, s, kitchen).render()?),
+                (Station::Shape, ShapeOut::new(f, s).render()?),
+                (Station::Oven, OvenOut::new(f, s, kitchen).render()?),
+                (Station::Day, DayOut::new(s, kitchen).render()?),
+            ],
+        })
+    }
+
+    /// What stands there while fields cannot be read.
+    pub fn waiting(id: i32, here: Station) -> Result<Fragments, askama::Error> {
+        let note = r#"<p class="waiting">The figures wait for the fields marked.</p>"#;
+        Ok(Fragments {
+            rail: Rail::empty(id, here).render()?,
+            outs: Station::ALL.into_iter().map(|s| (s, note.to_owned())).collect(),
+        })
+    }
+
+    fn out(&self, station: Station) -> &str {
+        self.outs.iter().find(|(s, _)| *s == station).map_or("", |(_, html)| html)
+    }
+}
+
+/// The page of one formula: six stations in one form.
+#[derive(Template)]
+#[template(path = "formula.html")]
+pub struct FormulaPage {
+    pub(crate) id: i32,
+    pub(crate) revision: i32,
+    pub(crate) here: Station,
+    pub(crate) form: Form,
+    pub(crate) fragments: Fragments,
+    pub(crate) lines: String,
+    pub(crate) dirty: bool,
+    pub(crate) conflict: Option<i32>,
+    pub(crate) kitchen: Kitchen,
+    pub(crate) names: Vec<String>,
+}
+
+impl FormulaPage {
+    /// The page as typed.
+    pub fn new(id: i32, revision: i32, here: Station, form: Form, fragments: Fragments, kitchen: Kitchen) -> Result<Self, askama::Error> {
+        let lines = Lines::new(&form).render()?;
+        let names = Catalogue::bundled().iter().map(|i| i.name.clone()).collect();
+        Ok(FormulaPage { id, revision, here, form, fragments, lines, dirty: false, conflict: None, kitchen, names })
+    }
+
+    fn title(&self) -> &str {
+        self.form.value("name")
+    }
+
+    fn styles(&self) -> Vec<Pick> {
+        picks(Style::ALL.map(|s| (s.key(), s.name())), self.form.value("style"))
+    }
+
+    fn methods(&self) -> Vec<Pick> {
+        picks(Method::ALL.map(|m| (m.key(), m.name())), self.form.value("mix.method"))
+    }
+
+    fn schools(&self) -> Vec<Pick> {
+        picks([("balance", "Heat balance"), ("factor", "Factor rule")], self.form.value("mix.school"))
+    }
+
+    fn targets(&self, field: &str) -> Vec<Pick> {
+        let none = if field == "rise.bulk.target" { "no bulk rise" } else { "no proof" };
+        let named = [("1", none), ("1.25", "1.25 times"), ("1.5", "1.5 times"), ("1.75", "1.75 times"), ("2", "2 times"), ("2.5", "2.5 times"), ("3", "3 times")];
+        let value = self.form.value(field);
+        let mut all = picks(named, value);
+        if !all.iter().any(|p| p.on) && !value.is_empty() {
+            all.push(Pick { key: value.into(), name: format!("{value} times"), on: true });
+        }
+        all
+    }
+
+    fn handlings(&self) -> Vec<Pick> {
+        picks([("gentle", "Handle gently"), ("firm", "Knock down")], self.form.value("rise.handling"))
+    }
+
+    fn kinds(&self) -> Vec<Pick> {
+        picks(Kind::ALL.map(|k| (k.key(), k.name())), self.form.value("shape.kind"))
+    }
+
+    fn vessels(&self) -> Vec<Pick> {
+        picks(Vessel::ALL.map(|v| (v.key(), v.name())), self.form.value("oven.vessel"))
+    }
+
+    fn anchors(&self) -> Vec<Pick> {
+        picks([("now", "From now"), ("start", "Start at"), ("ready", "Ready at")], self.form.value("day.anchor"))
+    }
+
+    fn room_text(&self) -> String {
+        form::plain(self.kitchen.room.0)
+    }
+}
+
+/// A formula in the list.
+pub struct Entry {
+    /// Which one.
+    pub id: i32,
+    /// Its name.
+    pub name: String,
+    /// Its style.
+    pub style: &'static str,
+    /// Dough weight.
+    pub dough: String,
+    /// Flour.
+    pub flour: String,
+    /// Effective hydration.
+    pub hydration: String,
+    /// What makes it rise.
+    pub leaven: &'static str,
+    /// Pieces and their shape.
+    pub pieces: String,
+    /// What it bakes on or in.
+    pub vessel: &'static str,
+}
+
+/// The list of formulas.
+#[derive(Template)]
+#[template(path = "formulas.html")]
+pub struct FormulasPage {
+    pub(crate) entries: Vec<Entry>,
+    pub(crate) deleted: Option<(i32, String)>,
+    pub(crate) form: Form,
+    pub(crate) styles: Vec<Pick>,
+}
+
+impl FormulasPage {
+    /// The list, with what was typed into the form for a new one.
+    pub fn new(entries: Vec<Entry>, deleted: Option<(i32, String)>, form: Form) -> Self {
+        let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
+        let styles = picks(Style::ALL.map(|s| (s.key(), s.name())), chosen);
+        FormulasPage { entries, deleted, form, styles }
+    }
+}
+
+/// The kitchen's page.
+#[derive(Template)]
+#[template(path = "kitchen.html")]
+pub struct KitchenPage {
+    pub(crate) form: Form,
+    pub(crate) revision: i32,
+    pub(crate) saved: bool,
+    pub(crate) conflict: bool,
+    pub(crate) zones: Vec<String>,
+}
+
+impl KitchenPage {
+    /// The page as typed.
+    pub fn new(form: Form, revision: i32) -> Self {
+        let zones = jiff::tz::db().available().map(|z| z.to_string()).filter(|z| z.contains('/') || z == "UTC").collect();
+        KitchenPage { form, revision, saved: false, conflict: false, zones }
+    }
+
+    fn units(&self) -> Vec<Pick> {
+        picks([("celsius", "Grams and °C"), ("both", "Grams, °C and °F")], self.form.value("units"))
+    }
+}
+
+/// A page that says what went wrong.
+#[derive(Template)]
+#[template(path = "error.html")]
+pub struct ErrorPage {
+    /// In a word or two.
+    pub title: String,
+    /// What happened and what to do.
+    pub message: String,
+}
+

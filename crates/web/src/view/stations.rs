@@ -1,0 +1,576 @@
+//! What each station shows of its engine's answer.
+
+use askama::Template;
+use cerealis_core::ferment::Forecast;
+use cerealis_core::formula::{Formula, Handling, Slip, Stage};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mixing::{Method, WaterSchool};
+use cerealis_core::oven::Last;
+use cerealis_core::plan::StepKind;
+use cerealis_core::stations::{Stations, water_sentence};
+use cerealis_core::thermal::{WaterAction, WaterAnswer};
+use cerealis_core::units::{Celsius, Grams, Percent, shown};
+
+use super::{Thermo, clock, day, likely};
+use crate::picture::{self, both};
+
+/// A figure with its name.
+pub struct Fact {
+    /// Its name.
+    pub name: &'static str,
+    /// The figure with its unit.
+    pub figure: String,
+}
+
+fn fact(name: &'static str, figure: impl Into<String>) -> Fact {
+    Fact { name, figure: figure.into() }
+}
+
+fn pct(p: Percent) -> String {
+    format!("{} %", shown::percent(Percent((p.0 * 100.0).round() / 100.0)))
+}
+
+/// The Formula station.
+#[derive(Template)]
+#[template(path = "out_formula.html")]
+pub struct FormulaOut {
+    facts: Vec<Fact>,
+    bar: String,
+    slips: Vec<Slip>,
+    allergens: String,
+    cautions: Vec<String>,
+}
+
+impl FormulaOut {
+    /// Shows the key figures.
+    pub fn new(f: &Formula, s: &Stations, catalogue: &Catalogue) -> Self {
+        let k = &s.figures;
+        let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
+        let flour = k.flour;
+        FormulaOut {
+            facts: vec![
+                fact("Flour", format!("{} g", shown::grams(flour))),
+                fact("Dough", format!("{} g", shown::plain(dough))),
+                fact("Hydration", format!("{:.0} %", k.hydration.0)),
+                fact("Effective hydration", format!("{:.0} %", k.effective_hydration.0)),
+                fact("Salt", pct(k.salt)),
+                fact("Sugar", pct(k.sugar)),
+                fact("Fat", pct(k.fat)),
+                fact("Prefermented flour", pct(k.prefermented)),
+            ],
+            bar: both(|room| picture::flour_bar(f, catalogue, flour, room)),
+            slips: s.slips.clone(),
+            allergens: k.allergens.join(", "),
+            cautions: s.cautions.clone(),
+        }
+    }
+}
+
+/// One school's answer for the water.
+pub struct School {
+    /// Its name.
+    pub name: &'static str,
+    /// The temperature it asks for.
+    pub water: String,
+    /// Its working.
+    pub working: String,
+    /// Whether it is the one that leads.
+    pub leads: bool,
+}
+
+/// One phase of mixing as shown.
+pub struct PhaseRow {
+    /// Its name.
+    pub name: String,
+    /// Its length.
+    pub time: String,
+    /// What goes in, and the mixer's speed.
+    pub what: String,
+    /// The sign to stop at.
+    pub sign: String,
+    /// Whether it needs hands.
+    pub hands_on: bool,
+}
+
+/// The Mix station.
+#[derive(Template)]
+#[template(path = "out_mix.html")]
+pub struct MixOut {
+    big: String,
+    aside: String,
+    sentence: String,
+    advice: Option<String>,
+    idle: String,
+    desired: String,
+    schools: Vec<School>,
+    phases: Vec<PhaseRow>,
+    total: String,
+    work: String,
+    yeast: Option<[Fact; 3]>,
+    dry_yeast: bool,
+    notes: Vec<String>,
+}
+
+impl MixOut {
+    /// Shows the water and the phases.
+    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
+        let thermo = Thermo::of(kitchen);
+        let answer = s.water_answer(f.mix.school);
+        let w = &s.water;
+        let factor = format!(
+            "{} × {:.0} less flour, room{} and friction ({:.1})",
+            w.factor_n,
+            f.mix.desired.0,
+            if w.factor_n > 3.5 { ", preferment" } else { "" },
+            w.factor_friction
+        );
+        let balance = format!(
+            "every ingredient and the bowl at its own temperature; dough holds {:.2} kJ/kg K; mixing adds {:.1} °C",
+            w.dough_heat_capacity, s.mix.rise
+        );
+        let school = |name, a: &WaterAnswer, working, which| School {
+            name,
+            water: thermo.show(a.water),
+            working,
+            leads: f.mix.school == which,
+        };
+        let mut phases: Vec<PhaseRow> = s
+            .mix
+            .phases
+            .iter()
+            .map(|p| PhaseRow {
+                name: p.name.clone(),
+                time: shown::time(p.minutes),
+                what: match p.rpm {
+                    Some(rpm) => format!("{rpm:.0} turns a minute. {}", p.what),
+                    None => p.what.clone(),
+                },
+                sign: p.sign.clone(),
+                hands_on: p.hands_on,
+            })
+            .collect();
+        if let Some(folds) = s.mix.folds {
+            phases.push(PhaseRow {
+                name: format!("{} fold sets", folds.sets),
+                time: format!("every {}", shown::time(folds.every)),
+                what: "During the bulk rise: four folds a set, with wet hands.".into(),
+                sign: "It holds its shape longer after each set.".into(),
+                hands_on: true,
+            });
+        }
+        let dry = |g: Grams| format!("{} g", shown::grams(g));
+        MixOut {
+            big: match &answer.action {
+                WaterAction::NoLiquid => "—".into(),
+                WaterAction::Refused { .. } => "not by water".into(),
+                WaterAction::Ice { ice, .. } => format!("{} g ice", shown::grams(*ice)),
+                _ => format!("{:.0} °C", answer.water.0),
+            },
+            aside: match &answer.action {
+                WaterAction::Tap | WaterAction::Warm => thermo.aside(answer.water),
+                _ => String::new(),
+            },
+            sentence: water_sentence(answer, &s.liquid),
+            advice: advice(answer, &s.liquid.name),
+            idle: format!(
+                "As it comes ({}), the dough would be {}.",
+                thermo.show(s.liquid.comes_at),
+                thermo.show(w.if_nothing_is_done)
+            ),
+            desired: thermo.show(f.mix.desired),
+            schools: vec![
+                school("Heat balance", &w.balance, balance, WaterSchool::Balance),
+                school("Factor rule", &w.factor, factor, WaterSchool::Factor),
+            ],
+            phases,
+            total: shown::time(s.mix.minutes),
+            work: format!("{:.0} %", s.mix.work_done.0.min(999.0)),
+            yeast: s.yeast.map(|y| {
+                [fact("Instant", dry(y.instant)), fact("Active dry", dry(y.active_dry)), fact("Fresh", dry(y.fresh))]
+            }),
+            dry_yeast: f.lines.iter().any(|l| l.ingredient == "active-dry-yeast"),
+            notes: s.mix.notes.clone(),
+        }
+    }
+}
+
+fn advice(answer: &WaterAnswer, liquid: &str) -> Option<String> {
+    match &answer.action {
+        WaterAction::Refused { dough } if answer.water.0 > 43.0 => Some(format!(
+            "It would need {liquid} of {:.0} °C, and over 43 °C the yeast is harmed. With 43 °C the dough comes to {:.0} °C. Warm the flour, mix in a warmer place, or accept it and let it rise longer.",
+            answer.water.0, dough.0
+        )),
+        WaterAction::Refused { dough } => Some(format!(
+            "Even with as much ice as will melt, the dough comes to {:.0} °C. Chill the flour, mix for a shorter time, or accept it and let it rise less long.",
+            dough.0
+        )),
+        WaterAction::Ice { .. } => Some("The ice is weighed into the liquid and melts while mixing.".into()),
+        _ => None,
+    }
+}
+
+/// One rise as shown.
+pub struct RiseRow {
+    /// `Bulk rise` or `Final proof`.
+    pub name: &'static str,
+    /// Its key for tests and labels.
+    pub key: &'static str,
+    /// Its time.
+    pub time: String,
+    /// Its spread.
+    pub likely: String,
+    /// What it reaches.
+    pub target: String,
+    /// Temperatures it goes through.
+    pub course: String,
+    /// What is wrong with the wish.
+    pub trouble: Option<String>,
+    /// Its curve.
+    pub curve: String,
+}
+
+/// The Rise station.
+#[derive(Template)]
+#[template(path = "out_rise.html")]
+pub struct RiseOut {
+    band: String,
+    rises: Vec<RiseRow>,
+    levain: Option<String>,
+    handling: &'static str,
+    hold: String,
+}
+
+impl RiseOut {
+    /// Shows bulk and proof.
+    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
+        let thermo = Thermo::of(kitchen);
+        let row = |name, key, forecast: &Forecast, target: f64| RiseRow {
+            name,
+            key,
+            time: shown::time(forecast.time),
+            likely: likely(forecast.early, forecast.late),
+            target: format!("{} times its size", crate::form::plain(target)),
+            course: course(forecast, thermo),
+            trouble: (!forecast.reached).then(|| trouble(forecast, target)),
+            curve: both(|room| picture::rise_curve(name, forecast, target, room)),
+        };
+        let plan = &f.rise;
+        RiseOut {
+            band: both(|room| picture::band(s, kitchen, room)),
+            rises: [
+                s.rise.bulk.as_ref().map(|b| row("Bulk rise", "bulk", b, plan.bulk.target)),
+                s.rise.proof.as_ref().map(|p| row("Final proof", "proof", p, plan.proof.target)),
+            ]
+            .into_iter()
+            .flatten()
+            .collect(),
+            levain: s.levain.as_ref().map(|l| {
+                if l.ripens {
+                    format!("Levain or preferment: ripe in {}, {}.", shown::time(l.time), likely(l.early, l.late))
+                } else {
+                    "The levain or preferment does not ripen within three days there. Give it a warmer place or more seed.".into()
+                }
+            }),
+            handling: match plan.handling {
+                Handling::Gentle => "Handled gently, three quarters of the gas stay.",
+                Handling::Firm => "Knocked down, a quarter of the gas stays.",
+            },
+            hold: format!("{:.1}", s.figures.hold),
+        }
+    }
+}
+
+fn course(f: &Forecast, thermo: Thermo) -> String {
+    let (Some(a), Some(b)) = (f.curve.first(), f.curve.last()) else { return String::new() };
+    let (from, to) = (Celsius(a.temperature), Celsius(b.temperature));
+    if (from.0 - to.0).abs() < 0.6 {
+        format!("dough stays at {}", thermo.show(to))
+    } else {
+        format!("dough goes from {} to {}", thermo.show(from), thermo.show(to))
+    }
+}
+
+fn trouble(f: &Forecast, target: f64) -> String {
+    if f.most < target {
+        format!(
+            "This dough gives way at {:.2} times, before it is {target} times its size. The time is to that height: bake it by then, or choose a lower target.",
+            f.most
+        )
+    } else {
+        "It does not get there within three days. Give it a warmer place, or more yeast or culture.".into()
+    }
+}
+
+/// The Shape station.
+#[derive(Template)]
+#[template(path = "out_shape.html")]
+pub struct ShapeOut {
+    pieces: u32,
+    weight: String,
+    kind: &'static str,
+    facts: Vec<Fact>,
+    steps: Vec<PhaseRow>,
+    notes: Vec<String>,
+    can_fit: bool,
+}
+
+impl ShapeOut {
+    /// Shows the pieces.
+    pub fn new(f: &Formula, s: &Stations) -> Self {
+        let o = &s.shape;
+        let size = |z: &cerealis_core::shape::Size| {
+            if (z.length - z.width).abs() < 0.05 {
+                format!("{:.0} cm across, {:.1} cm high", z.width, z.height)
+            } else {
+                format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height)
+            }
+        };
+        let mut facts = Vec::new();
+        if let (Some(strand), Some(cm)) = (o.strand, o.strand_length) {
+            facts.push(fact("Strands a piece", f.shape.strands.to_string()));
+            facts.push(fact("A strand", format!("{} g, rolled to {cm:.0} cm", shown::grams(strand))));
+        }
+        facts.push(fact("When shaped", size(&o.shaped)));
+        facts.push(fact("Ready for the oven", size(&o.proofed)));
+        facts.push(fact("Left over", format!("{} g", shown::grams(o.left_over))));
+        let step = |name: &str, minutes, what: String, sign: &str, hands_on| PhaseRow {
+            name: name.into(),
+            time: shown::time(minutes),
+            what,
+            sign: sign.into(),
+            hands_on,
+        };
+        let steps = if f.mix.method == Method::Paddle {
+            vec![step("Fill and smooth", o.divide + o.shape, "Into the oiled tin; smooth with a wet spatula.".into(), "Level, no pockets of air.", true)]
+        } else {
+            let divide = match o.strand {
+                Some(strand) => format!("{} strands of {} g, equal within 2 %.", f.shape.pieces * f.shape.strands, shown::grams(strand)),
+                None if f.shape.pieces == 1 => "One piece.".into(),
+                None => format!("{} pieces of {} g, equal within 2 %.", f.shape.pieces, shown::grams(o.piece)),
+            };
+            vec![
+                step("Divide and pre-shape", o.divide, divide, "Loose rounds that hold together.", true),
+                step("Rest", o.rest, "Cover.".into(), "A piece no longer springs back. If it does, give it five minutes more.", false),
+                step("Shape", o.shape, "Tighten the skin without tearing it.".into(), "Smooth and springy, the seam closed.", true),
+            ]
+        };
+        ShapeOut {
+            pieces: f.shape.pieces,
+            weight: shown::grams(o.piece),
+            kind: f.shape.kind.name(),
+            facts,
+            steps: steps.into_iter().filter(|s| s.time != "0 min").collect(),
+            notes: o.notes.clone(),
+            can_fit: o.left_over.0.abs() > 0.5,
+        }
+    }
+}
+
+/// The Oven station.
+#[derive(Template)]
+#[template(path = "out_oven.html")]
+pub struct OvenOut {
+    temperature: String,
+    aside: String,
+    time: String,
+    likely: String,
+    last: &'static str,
+    strip: Vec<Fact>,
+    facts: Vec<Fact>,
+    curves: String,
+    notes: Vec<String>,
+}
+
+impl OvenOut {
+    /// Shows temperature and minutes.
+    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
+        let b = &s.bake;
+        let thermo = Thermo::of(kitchen);
+        let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
+        let mut strip = vec![fact("Switch on", on.map_or(String::new(), |c| format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))))];
+        strip.push(fact("Set the dial to", thermo.show(b.dial)));
+        if let Some(lid) = b.lid_off {
+            strip.push(fact("Lid off after", shown::time(lid)));
+        }
+        if let Some(foil) = b.foil_on {
+            strip.push(fact("Cover with foil after", shown::time(foil)));
+        }
+        strip.push(fact("Done when the core is", thermo.show(b.core_target)));
+        let mut notes = b.notes.clone();
+        if f.shape.pieces > 1 && s.shape.used.0 > 1400.0 {
+            notes.push("A full oven loses heat when it is loaded: expect some minutes more, and turn the trays round.".into());
+        }
+        OvenOut {
+            temperature: format!("{:.0} °C", b.temperature.0),
+            aside: thermo.aside(b.temperature),
+            time: shown::time(b.time),
+            likely: likely(b.early, b.late),
+            last: match b.last {
+                Last::Core => "The core is the last to be ready.",
+                Last::Colour => "The colour is the last to be ready.",
+                Last::Dryness => "The crust's dryness is the last to be ready.",
+            },
+            strip,
+            facts: vec![
+                fact("Crust", format!("{}, lightness {:.0}", b.colour, b.lightness)),
+                fact("Loss in the oven", format!("{:.0} %", b.loss)),
+                fact("Baked weight", format!("{} × {} g", f.shape.pieces, shown::grams(b.baked))),
+                fact("Water boils at", format!("{:.1} °C here", b.boiling.0)),
+                fact("Cool before cutting", shown::time(b.cool)),
+            ],
+            curves: both(|room| picture::oven_curves(b, room)),
+            notes,
+        }
+    }
+}
+
+/// One step of the day as shown.
+pub struct DayRow {
+    /// Its clock time.
+    pub at: String,
+    /// The day, where it differs from the row before.
+    pub day: Option<String>,
+    /// What it is called.
+    pub title: String,
+    /// What to do.
+    pub detail: String,
+    /// How long.
+    pub time: String,
+    /// Whether it needs hands.
+    pub hands_on: bool,
+}
+
+/// The Day station.
+#[derive(Template)]
+#[template(path = "out_day.html")]
+pub struct DayOut {
+    start: String,
+    start_day: String,
+    ready: String,
+    ready_day: String,
+    likely: String,
+    hands_on: String,
+    waiting: String,
+    band: String,
+    rows: Vec<DayRow>,
+    notes: Vec<String>,
+}
+
+impl DayOut {
+    /// Shows the steps on the clock.
+    pub fn new(s: &Stations, kitchen: &Kitchen) -> Self {
+        let d = &s.day;
+        let early = clock(&d.ready_early);
+        let late = clock(&d.ready_late);
+        DayOut {
+            start: clock(&d.start),
+            start_day: day(&d.start),
+            ready: clock(&d.ready),
+            ready_day: day(&d.ready),
+            likely: format!("likely {early} to {late}"),
+            hands_on: shown::time(d.hands_on),
+            waiting: shown::time(d.length - d.hands_on),
+            band: both(|room| picture::band(s, kitchen, room)),
+            rows: day_rows(s),
+            notes: d.notes.clone(),
+        }
+    }
+}
+
+/// The steps on the clock as rows.
+pub fn day_rows(s: &Stations) -> Vec<DayRow> {
+    let mut last = None;
+    s.day
+        .steps
+        .iter()
+        .map(|c| {
+            let date = c.at.date();
+            let new_day = last != Some(date);
+            last = Some(date);
+            DayRow {
+                at: clock(&c.at),
+                day: new_day.then(|| day(&c.at)),
+                title: c.step.title.clone(),
+                detail: c.step.detail.clone(),
+                time: shown::time(c.step.length),
+                hands_on: c.step.hands_on,
+            }
+        })
+        .collect()
+}
+
+/// The printed sheet: the whole bake on one page.
+#[derive(Template)]
+#[template(path = "sheet.html")]
+pub struct Sheet {
+    name: String,
+    style: &'static str,
+    facts: Vec<Fact>,
+    stages: Vec<SheetStage>,
+    water: String,
+    phases: Vec<PhaseRow>,
+    rows: Vec<DayRow>,
+    oven: String,
+    band: String,
+    allergens: String,
+    cautions: Vec<String>,
+    back: String,
+}
+
+/// A stage of the formula on the sheet.
+pub struct SheetStage {
+    /// Its name.
+    pub name: &'static str,
+    /// Name, grams, percentage.
+    pub lines: Vec<(String, String, String)>,
+}
+
+impl Sheet {
+    /// The sheet of a formula.
+    pub fn new(id: i32, f: &Formula, s: &Stations, kitchen: &Kitchen, catalogue: &Catalogue) -> Self {
+        let thermo = Thermo::of(kitchen);
+        let stages = Stage::ALL
+            .into_iter()
+            .map(|stage| SheetStage {
+                name: stage.name(),
+                lines: f
+                    .lines
+                    .iter()
+                    .filter(|l| l.stage == stage)
+                    .map(|l| {
+                        let name = catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
+                        (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(s.figures.flour)))
+                    })
+                    .collect(),
+            })
+            .filter(|stage| !stage.lines.is_empty())
+            .collect();
+        let mix = MixOut::new(f, s, kitchen);
+        let mut oven = format!("{} for {}, {}. Core {}.", thermo.show(s.bake.dial), shown::time(s.bake.time), likely(s.bake.early, s.bake.late), thermo.show(s.bake.core_target));
+        if let Some(lid) = s.bake.lid_off {
+            oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
+        }
+        let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
+        Sheet {
+            name: f.name.clone(),
+            style: f.style.name(),
+            facts: vec![
+                fact("Dough", format!("{} g", shown::plain(dough))),
+                fact("Hydration", format!("{:.0} %", s.figures.effective_hydration.0)),
+                fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
+                fact("Dough temperature", thermo.show(f.mix.desired)),
+                fact("Ready", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),
+            ],
+            stages,
+            water: mix.sentence.clone(),
+            phases: mix.phases,
+            rows: day_rows(s),
+            oven,
+            band: picture::band(s, kitchen, picture::Room::Wide),
+            allergens: s.figures.allergens.join(", "),
+            cautions: s.cautions.clone(),
+            back: format!("/formulas/{id}/day"),
+        }
+    }
+}

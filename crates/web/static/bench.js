@@ -1,0 +1,304 @@
+// The bench: sends what is typed to the server, puts the answers where they belong, and says
+// clearly what is saved. Registered with Alpine, whose CSP build reads names, not expressions.
+
+const FAULT_DELAY = 600;
+
+const byId = (id) => document.getElementById(id);
+const inField = (target) => target.matches('input, select, textarea');
+
+/** Steps the figure of a stepper by its own step, from its placeholder when it is empty. */
+function step(input, by) {
+  const typed = Number.parseFloat((input.value || input.placeholder).replace(',', '.'));
+  const from = Number.isFinite(typed) ? typed : 20;
+  input.value = String(Math.round((from + by) * 1000) / 1000);
+  input.dispatchEvent(new Event('input', { bubbles: true }));
+}
+
+/** Steppers, shared by the bench and the kitchen. */
+const steppers = {
+  stepKey(event) {
+    const size = Number.parseFloat(event.target.dataset?.stepSize);
+    if (!size || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+    event.preventDefault();
+    step(event.target, event.key === 'ArrowUp' ? size : -size);
+  },
+  pressStep(event) {
+    const button = event.target.closest('[data-step]');
+    if (button) step(byId(button.dataset.for), Number.parseFloat(button.dataset.step));
+    return Boolean(button);
+  },
+};
+
+function showFault(form, name, message) {
+  const place = byId(`fault-${name}`);
+  if (place) {
+    place.textContent = message;
+    place.hidden = !message;
+  }
+  const input = form.elements.namedItem(name);
+  const marked = input instanceof RadioNodeList ? [...input] : [input];
+  for (const one of marked.filter(Boolean)) {
+    if (message) one.setAttribute('aria-invalid', 'true');
+    else one.removeAttribute('aria-invalid');
+  }
+}
+
+const bench = () => ({
+  ...steppers,
+  form: null,
+  dirty: false,
+  asked: 0,
+  faultTimer: 0,
+  leaving: false,
+
+  init() {
+    this.form = this.$el;
+    this.dirty = this.form.dataset.dirty === 'true';
+    addEventListener('beforeunload', (event) => {
+      if (this.dirty && !this.leaving) event.preventDefault();
+    });
+    addEventListener('popstate', () => this.show(location.pathname.split('/').at(-1)));
+  },
+
+  typed(event) {
+    // A text field has been heard by its input event; its change event brings nothing new.
+    if (event.type === 'change' && event.target.matches('input:not([type=checkbox]):not([type=radio])')) return;
+    this.mark(true);
+    this.ask();
+  },
+
+  pressed(event) {
+    if (this.pressStep(event)) return;
+    const stop = event.target.closest('a[data-station]');
+    if (stop && !event.ctrlKey && !event.metaKey && !event.shiftKey) {
+      event.preventDefault();
+      this.go(stop.dataset.station);
+      return;
+    }
+    const op = event.target.closest('[data-op]');
+    if (op) {
+      event.preventDefault();
+      this.ask(op.dataset.op);
+      return;
+    }
+    const over = event.target.closest('[data-over]');
+    if (over) {
+      event.preventDefault();
+      this.save(over.value);
+      return;
+    }
+    if (event.target.closest('[data-put-back], [data-other]')) this.leaving = true;
+  },
+
+  submitted(event) {
+    event.preventDefault();
+    this.save();
+  },
+
+  /** The address of this formula. */
+  address() {
+    return `/formulas/${this.form.dataset.id}`;
+  },
+
+  body(extra) {
+    const fields = new URLSearchParams(new FormData(this.form));
+    for (const [name, value] of Object.entries(extra)) fields.set(name, value);
+    return fields;
+  },
+
+  /** Posts the form; null when the server cannot be reached. */
+  async post(address, extra) {
+    try {
+      const response = await fetch(address, {
+        method: 'POST',
+        body: this.body(extra),
+        headers: { Accept: 'application/json' },
+      });
+      if (!response.headers.get('content-type')?.startsWith('application/json')) throw new Error(String(response.status));
+      this.trouble('');
+      return { status: response.status, answer: await response.json() };
+    } catch {
+      this.trouble('Cerealis does not answer. What you typed is still here, but not saved. Start it again, then press Save.');
+      return null;
+    }
+  },
+
+  /** Asks what a change does; an answer that a later question has overtaken is dropped. */
+  async ask(op) {
+    const number = ++this.asked;
+    const reply = await this.post(`${this.address()}/preview`, op ? { op } : {});
+    if (!reply || number !== this.asked) return;
+    this.take(reply.answer, op);
+  },
+
+  take(answer, op) {
+    const drawn = Object.entries(answer.html);
+    for (const [place, html] of drawn) {
+      const out = this.form.querySelector(`[data-out="${place}"]`);
+      if (out) out.innerHTML = html;
+    }
+    for (const [name, value] of Object.entries(answer.values)) this.fill(name, value);
+    this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
+    this.faults(answer, Boolean(op));
+    this.mark(answer.dirty);
+    if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
+    this.heed();
+  },
+
+  /** Puts the server's text into a field, unless the baker is in it. */
+  fill(name, value) {
+    const field = this.form.elements.namedItem(name);
+    if (!(field instanceof HTMLInputElement) || field === document.activeElement) return;
+    if (field.type === 'text' || field.type === 'hidden') {
+      if (name !== 'revision' && name !== 'here') field.value = value;
+    }
+  },
+
+  /** While fields cannot be read, the old answers stay, but are seen to be old. */
+  hold(waiting) {
+    for (const out of this.form.querySelectorAll('.answers, .rail')) out.classList.toggle('stale', waiting);
+  },
+
+  /** Faults go at once; new ones wait a moment, for half a number is not a fault yet. */
+  faults(answer, now) {
+    clearTimeout(this.faultTimer);
+    for (const place of this.form.querySelectorAll('[data-fault]')) {
+      if (!answer.faults[place.dataset.fault]) showFault(this.form, place.dataset.fault, '');
+    }
+    const say = () => {
+      for (const [name, message] of Object.entries(answer.faults)) showFault(this.form, name, message);
+      const general = this.form.querySelector('[data-general-faults]');
+      general.replaceChildren(...answer.general.map((message) => Object.assign(document.createElement('p'), { className: 'fault', textContent: message })));
+    };
+    if (now || (!Object.keys(answer.faults).length && !answer.general.length)) say();
+    else this.faultTimer = setTimeout(say, FAULT_DELAY);
+  },
+
+  focusNewLine(stage) {
+    const rows = [...this.form.querySelectorAll(`[data-stage="${stage}"] input[list]`)];
+    rows.findLast((input) => !input.value)?.focus();
+  },
+
+  mark(dirty) {
+    this.dirty = dirty;
+    const saved = this.form.querySelector('[data-saved]');
+    saved.textContent = dirty ? 'Not saved yet' : 'Saved';
+    saved.toggleAttribute('data-unsaved', dirty);
+    this.form.querySelector('[data-put-back]').hidden = !dirty;
+  },
+
+  async save(over) {
+    ++this.asked;
+    const reply = await this.post(this.address(), over ? { over } : {});
+    if (!reply) return;
+    const { status, answer } = reply;
+    this.form.querySelector('[data-conflict]').hidden = !answer.conflict;
+    if (status === 200) {
+      this.form.elements.namedItem('revision').value = answer.revision;
+      this.mark(false);
+      this.ask();
+      return;
+    }
+    if (answer.conflict) this.form.querySelector('[data-over]').value = answer.revision;
+    this.faults(answer, true);
+    const first = Object.keys(answer.faults)[0];
+    if (first) this.reveal(first);
+  },
+
+  /** Brings a faulty field into view, at whichever station it stands. */
+  reveal(name) {
+    const field = this.form.elements.namedItem(name);
+    const panel = field?.closest?.('[data-panel]');
+    if (panel?.hidden) this.go(panel.dataset.panel);
+    field?.focus?.();
+  },
+
+  go(station) {
+    if (!this.show(station)) return;
+    history.pushState(null, '', `${this.address()}/${station}`);
+    scrollTo({ top: 0 });
+  },
+
+  /** Shows a station; false when there is none of that name. */
+  show(station) {
+    if (!this.form.querySelector(`[data-panel="${station}"]`)) return false;
+    for (const panel of this.form.querySelectorAll('[data-panel]')) panel.hidden = panel.dataset.panel !== station;
+    this.form.elements.namedItem('here').value = station;
+    this.form.dataset.here = station;
+    this.heed();
+    return true;
+  },
+
+  /** Marks the station on show on the rail. */
+  heed() {
+    for (const stop of this.form.querySelectorAll('a[data-station]')) {
+      if (stop.dataset.station === this.form.dataset.here) stop.setAttribute('aria-current', 'page');
+      else stop.removeAttribute('aria-current');
+    }
+  },
+
+  trouble(message) {
+    const place = this.form.querySelector('[data-trouble]');
+    place.textContent = message;
+    place.hidden = !message;
+  },
+});
+
+const kitchen = () => ({
+  ...steppers,
+  pressed(event) {
+    this.pressStep(event);
+  },
+  typed() {
+    this.$el.closest('form').querySelector('[data-saved]').textContent = 'Not saved yet';
+  },
+});
+
+/** What every page has: light, help, keys. */
+const house = () => ({
+  lightWord: '',
+  init() {
+    this.word();
+  },
+  word() {
+    this.lightWord = document.documentElement.dataset.bsTheme === 'dark' ? 'Light' : 'Dark';
+  },
+  light() {
+    const next = document.documentElement.dataset.bsTheme === 'dark' ? 'light' : 'dark';
+    document.documentElement.dataset.bsTheme = next;
+    localStorage.setItem('cerealis-light', next);
+    this.word();
+  },
+  help() {
+    this.$refs.help.showModal();
+  },
+  key(event) {
+    if (event.key === '?' && !inField(event.target)) {
+      event.preventDefault();
+      this.help();
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
+      const save = document.querySelector('[data-save]');
+      if (!save) return;
+      event.preventDefault();
+      save.click();
+    } else if (event.altKey && /^Digit[1-6]$/.test(event.code)) {
+      const stops = document.querySelectorAll('#bench a[data-station]');
+      if (!stops.length) return;
+      event.preventDefault();
+      stops[Number(event.code.at(-1)) - 1].click();
+    }
+  },
+});
+
+const printer = () => ({
+  print() {
+    window.print();
+  },
+});
+
+document.addEventListener('alpine:init', () => {
+  window.Alpine.data('bench', bench);
+  window.Alpine.data('kitchen', kitchen);
+  window.Alpine.data('house', house);
+  window.Alpine.data('printer', printer);
+});

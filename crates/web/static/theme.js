@@ -1,0 +1,4 @@
+// Sets the chosen light before the page is drawn, so that it does not flash.
+const chosen = localStorage.getItem('cerealis-light');
+const dark = chosen ? chosen === 'dark' : matchMedia('(prefers-color-scheme: dark)').matches;
+document.documentElement.dataset.bsTheme = dark ? 'dark' : 'light';
