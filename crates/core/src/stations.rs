@@ -513,7 +513,7 @@ impl<'a> Reading<'a> {
         day.then(StepKind::Shape, "Rest", sign, shape.rest.0, false);
         let what = match shape.strand_length {
             Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
-            None => format!("Shape: {}.", plan.kind.name().to_lowercase()),
+            None => format!("As a {}, smooth and springy.", plan.kind.name().to_lowercase()),
         };
         day.then(StepKind::Shape, "Shape", what, shape.shape.0, true);
     }

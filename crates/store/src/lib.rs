@@ -120,12 +120,17 @@ impl Store {
 }
 
 fn check_ours(name: &str, path: &Path) -> Result<(), StoreError> {
-    let mut connection = SqliteConnection::establish(name)
-        .map_err(|e| StoreError::Unwritable(path.into(), e.to_string()))?;
-    let found = sql_query("SELECT application_id FROM pragma_application_id").get_result::<ApplicationId>(&mut connection);
+    let unwritable = |e: &dyn std::fmt::Display| StoreError::Unwritable(path.into(), e.to_string());
+    let mut connection = SqliteConnection::establish(name).map_err(|e| unwritable(&e))?;
+    connection.batch_execute("PRAGMA busy_timeout = 5000;").map_err(|e| unwritable(&e))?;
+    let found =
+        sql_query("SELECT application_id FROM pragma_application_id").get_result::<ApplicationId>(&mut connection);
     match found {
         Ok(id) if id.application_id == APPLICATION_ID => Ok(()),
-        _ => Err(StoreError::NotOurs(path.into())),
+        Ok(_) => Err(StoreError::NotOurs(path.into())),
+        // SQLite's own words for a file that is something else; anything else is about access.
+        Err(e) if e.to_string().contains("not a database") => Err(StoreError::NotOurs(path.into())),
+        Err(e) => Err(unwritable(&e)),
     }
 }
 

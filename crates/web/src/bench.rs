@@ -16,6 +16,7 @@ use serde::Serialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{self, Change, Form};
+use crate::posted::Posted;
 use crate::view::{FormulaPage, Fragments, Lines, Sheet, Station};
 
 /// A formula without a station: the first one.
@@ -99,10 +100,10 @@ fn here_of(form: &Form) -> Station {
 }
 
 /// Shows what a change does, without saving it.
-pub async fn preview(store: web::Data<Store>, id: web::Path<i32>, body: web::Bytes) -> Result<HttpResponse, PageError> {
+pub async fn preview(store: web::Data<Store>, id: web::Path<i32>, posted: Posted) -> Result<HttpResponse, PageError> {
     let answer = blocking(move || {
         let (stored, kitchen) = load(&store, *id)?;
-        let mut form = Form::parse(&body);
+        let Posted(mut form) = posted;
         let change = Change::from_key(form.value("op"));
         answer(&mut form, change.as_ref(), &stored, &kitchen)
     })
@@ -133,10 +134,10 @@ fn answer(form: &mut Form, change: Option<&Change>, stored: &StoredFormula, kitc
 }
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
-pub async fn save(store: web::Data<Store>, id: web::Path<i32>, request: HttpRequest, body: web::Bytes) -> Result<HttpResponse, PageError> {
+pub async fn save(store: web::Data<Store>, id: web::Path<i32>, request: HttpRequest, posted: Posted) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let scripted = request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
-    let form = Form::parse(&body);
+    let Posted(form) = posted;
     let here = here_of(&form);
     match blocking(move || outcome(&store, id, form)).await? {
         Outcome::Saved(revision) if scripted => {

@@ -19,6 +19,9 @@ pub enum PageError {
     /// A template did not render.
     #[error("The page could not be drawn.")]
     Template(#[from] askama::Error),
+    /// More was sent than any form holds.
+    #[error("What was sent is too large. A formula has at most sixty lines.")]
+    TooLarge,
     /// The work was broken off.
     #[error("The work was broken off. Try again.")]
     BrokenOff(#[from] actix_web::error::BlockingError),
@@ -29,6 +32,7 @@ impl ResponseError for PageError {
         match self {
             PageError::NotFound | PageError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             PageError::Store(StoreError::Conflict) => StatusCode::CONFLICT,
+            PageError::TooLarge => StatusCode::PAYLOAD_TOO_LARGE,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -38,6 +42,7 @@ impl ResponseError for PageError {
         let title = match status {
             StatusCode::NOT_FOUND => "Not here",
             StatusCode::CONFLICT => "Changed elsewhere",
+            StatusCode::PAYLOAD_TOO_LARGE => "Too much at once",
             _ => {
                 tracing::error!(error = ?self, "page failed");
                 "That did not work"

@@ -24,7 +24,7 @@ pub struct Form {
 }
 
 impl Form {
-    /// Reads a posted body.
+    /// Reads a posted body; bytes that are no text become the mark for that.
     pub fn parse(body: &[u8]) -> Form {
         let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), v.into_owned())).collect();
         Form { values, faults: BTreeMap::new() }
@@ -490,7 +490,9 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
             }
         };
         let exact = number(r.form.value(&at("exact"))).filter(|x| *x >= 0.0).unwrap_or(0.0);
-        let grams = if percent_text.is_empty() || !grams_text.is_empty() { Some(r.number(&at("grams"))) } else { None };
+        // A new line may be given by its percentage alone; on an old one, cleared grams are missing.
+        let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
+        let grams = (!by_percent).then(|| r.number(&at("grams")));
         typed.push(Typed { row, grams, percent: r.optional(&at("percent")) });
         formula.lines.push(Line { ingredient: key, stage, grams: Grams(exact) });
     }

@@ -11,6 +11,7 @@ use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
+use crate::posted::Posted;
 use crate::view::{Entry, FormulasPage};
 
 /// The front door.
@@ -65,8 +66,8 @@ fn entry(stored: &StoredFormula) -> Entry {
 }
 
 /// A new formula from its name and style.
-pub async fn create(store: web::Data<Store>, body: web::Bytes) -> Result<HttpResponse, PageError> {
-    let mut form = Form::parse(&body);
+pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+    let Posted(mut form) = posted;
     match read_new(&form) {
         Ok(formula) => {
             let id = blocking(move || Ok(store.create_formula(&formula)?)).await?;

@@ -11,6 +11,7 @@ use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, number, plain};
+use crate::posted::Posted;
 use crate::view::KitchenPage;
 
 /// Whether it has just been saved.
@@ -28,8 +29,8 @@ pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
 }
 
 /// Saves the kitchen.
-pub async fn save(store: web::Data<Store>, body: web::Bytes) -> Result<HttpResponse, PageError> {
-    let mut form = Form::parse(&body);
+pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+    let Posted(mut form) = posted;
     let typed = form.value("revision").parse::<i32>().unwrap_or(-1);
     let read = read(&form).and_then(|k| k.check().map(|()| k));
     let kitchen = match read {

@@ -7,6 +7,7 @@ pub mod form;
 mod formulas;
 mod kitchen;
 pub mod picture;
+mod posted;
 mod security;
 pub mod view;
 
@@ -46,7 +47,7 @@ pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
 pub fn routes(config: &mut web::ServiceConfig, store: Store) {
     config
         .app_data(web::Data::new(store))
-        .app_data(web::PayloadConfig::new(BODY_MAX).mimetype(mime_form()))
+        .app_data(web::PayloadConfig::new(BODY_MAX))
         .app_data(web::PathConfig::default().error_handler(|_, _| error::PageError::NotFound.into()))
         .route("/", web::get().to(formulas::home))
         .route("/formulas", web::get().to(formulas::list))
@@ -63,10 +64,6 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/kitchen", web::post().to(kitchen::save))
         .route("/static/{path:.*}", web::get().to(assets::serve))
         .default_service(web::to(error::not_found));
-}
-
-fn mime_form() -> actix_web::mime::Mime {
-    actix_web::mime::APPLICATION_WWW_FORM_URLENCODED
 }
 
 /// The security layer, for tests that check it.

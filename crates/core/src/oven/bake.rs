@@ -215,7 +215,7 @@ struct Wanted {
 fn wanted(style: Style, kind: Kind) -> Wanted {
     let lean_roll = matches!(kind, Kind::Roll | Kind::Bun);
     let (oven, core, golden, loss, spring) = match style {
-        Style::Tin => ((185.0, 215.0), 93.0, 66.0, 8.0, 1.15),
+        Style::Tin => ((185.0, 215.0), 93.0, 64.0, 8.0, 1.15),
         Style::SoftRoll => ((175.0, 210.0), 90.0, 70.0, 6.0, 1.25),
         Style::Hearth | Style::NoKnead if lean_roll => ((210.0, 240.0), 96.0, 70.0, 10.0, 1.25),
         Style::Hearth | Style::NoKnead if kind == Kind::Baguette => ((230.0, 250.0), 97.0, 68.0, 18.5, 1.6),
@@ -375,21 +375,21 @@ impl<'a> Case<'a> {
         for _ in 0..5 {
             let mid = 0.5 * (early + late);
             let met = self.run(oven, mid, COARSE);
-            if met.colour > met.core.max(met.loss) { late = mid } else { early = mid }
+            if met.colour > met.core { late = mid } else { early = mid }
         }
         0.5 * (early + late)
     }
 
-    /// The oven temperature at which colour comes with the last of core and dryness.
+    /// The oven temperature at which colour and core come together.
     fn best_temperature(&self) -> f64 {
         let (mut low, mut high) = self.wanted.oven;
         if self.input.oven.vessel == Vessel::Pot {
-            return (0.4 * low + 0.6 * high / 5.0 * 5.0).round();
+            return ((0.4 * low + 0.6 * high) / 5.0).round() * 5.0;
         }
         for _ in 0..5 {
             let mid = 0.5 * (low + high);
             let met = self.run(mid, 0.0, COARSE);
-            if met.colour > met.core.max(met.loss) { low = mid } else { high = mid }
+            if met.colour > met.core { low = mid } else { high = mid }
         }
         // An oven is not set finer than five degrees.
         (0.5 * (low + high) / 5.0).round() * 5.0

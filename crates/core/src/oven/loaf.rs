@@ -110,7 +110,7 @@ const OVEN_VAPOUR: f64 = 0.35 * SEA_LEVEL;
 const AIR_HEAT: f64 = 760.0;
 /// Gas constant of water vapour, J/kg K.
 const VAPOUR_GAS: f64 = 461.5;
-/// Share of its water below which a shell conducts as crust, wholly at none.
+/// Share of its water below which the outermost shell begins to colour, fully at none.
 const CRUST_BELOW: f64 = 0.6;
 /// How much the shells narrow towards the crust, where temperature changes fastest.
 const NARROWING: f64 = 1.6;
@@ -192,14 +192,22 @@ impl<'a> Bake<'a> {
         }
     }
 
-    fn conductivity(&self, i: usize) -> f64 {
+    /// Resistances of shell `i` inwards and outwards from its temperature, m² K/W.
+    ///
+    /// While a shell boils, its temperature is that of the drying front, which moves through it
+    /// from the outer face to the inner one and leaves dry crust behind.
+    fn resistances(&self, i: usize) -> (f64, f64) {
         let m = &self.loaf.material;
         if !m.evaporates {
-            return m.crumb;
+            return (self.half[i] / m.crumb, self.half[i] / m.crumb);
         }
         let moist = m.crumb + m.vapour * self.vapour.at(self.t[i].min(self.around.boiling));
-        let wet = (self.water[i] / self.loaf.water / CRUST_BELOW).min(1.0);
-        m.crust + wet * (moist - m.crust)
+        let dry = 1.0 - self.water[i] / self.loaf.water;
+        if self.boils(i) {
+            return (2.0 * self.half[i] * (1.0 - dry) / moist, 2.0 * self.half[i] * dry / m.crust);
+        }
+        let through = self.half[i] * (dry / m.crust + (1.0 - dry) / moist);
+        (through, through)
     }
 
     /// Heat capacity of shell `i`, J/K.
@@ -214,19 +222,19 @@ impl<'a> Bake<'a> {
     /// Conductances through the outer face of each shell, W/K; the last leads to the oven.
     fn conduct(&mut self, covered: bool) {
         let n = self.t.len();
-        let mut inner = self.half[0] / self.conductivity(0);
+        let (_, mut below) = self.resistances(0);
         for i in 1..n {
-            let outer = self.half[i] / self.conductivity(i);
-            self.conductance[i - 1] = self.faces[i - 1] / (inner + outer);
-            inner = outer;
+            let (inward, outward) = self.resistances(i);
+            self.conductance[i - 1] = self.faces[i - 1] / (below + inward);
+            below = outward;
         }
         let convection = self.around.convection * if covered { LID_CONVECTION } else { 1.0 };
         let (to, tk) = (self.around.oven + 273.15, self.surface + 273.15);
         let radiation = self.around.emissivity * STEFAN * (to + tk) * (to * to + tk * tk);
         let outside = convection + radiation;
-        self.conductance[n - 1] = self.faces[n - 1] / (inner + 1.0 / outside);
+        self.conductance[n - 1] = self.faces[n - 1] / (below + 1.0 / outside);
         // The surface lies between the last shell and the oven as their resistances do.
-        let share = inner / (inner + 1.0 / outside);
+        let share = below / (below + 1.0 / outside);
         self.surface = self.t[n - 1] + share * (self.around.oven - self.t[n - 1]);
     }
 

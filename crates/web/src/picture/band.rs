@@ -20,8 +20,9 @@ struct Frame<'a> {
     top: f64,
 }
 
-/// Draws the band from the first touch to the cut.
-pub fn band(stations: &Stations, kitchen: &Kitchen, room: Room) -> String {
+/// Draws the band from the first touch to the cut. `place` is where on the page it stands: several
+/// may be there at once, and their patterns need names of their own.
+pub fn band(place: &str, stations: &Stations, kitchen: &Kitchen, room: Room) -> String {
     let course = stations.course();
     let highest = course.iter().map(|p| p.volume).fold(1.0, f64::max);
     let width = room.width();
@@ -40,8 +41,7 @@ pub fn band(stations: &Stations, kitchen: &Kitchen, room: Room) -> String {
         top,
     };
     let mut svg = Svg::new(width, height);
-    // Two bands may stand on one page, each in two widths: their patterns have names of their own.
-    let id = if room.narrow() { "n" } else { "w" };
+    let id = &room.id(place);
     svg.raw(&format!(
         r#"<defs><pattern id="sleep-{id}" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="1.6" height="7" class="hatch"/></pattern></defs>"#
     ));
@@ -223,7 +223,7 @@ fn tint(p: &CoursePoint) -> String {
             let k = ((p.temperature - 25.0) / 65.0).clamp(0.0, 1.0);
             mix([236.0, 190.0, 120.0], [142.0, 84.0, 40.0], k)
         }
-        Phase::Cooling => [150.0, 92.0, 46.0],
+        Phase::Cooling => [190.0, 138.0, 84.0],
         _ => {
             let i = STOPS.partition_point(|(t, _)| *t <= p.temperature).clamp(1, STOPS.len() - 1);
             let ((t0, a), (t1, b)) = (STOPS[i - 1], STOPS[i]);

@@ -164,10 +164,12 @@ fn crust_strip(svg: &mut Svg, axes: &Axes, b: &BakeOutput, height: f64) {
     for m in &b.curve {
         let word = colour_word(m.lightness);
         let x = axes.x(m.minutes);
-        if word != before && x > free {
+        if word != before && x + 4.0 > free {
             svg.line(x, y + h, x, y + h + 5.0, "axis");
-            svg.text(x, height - 6.0, "start", "tick", word);
-            free = x + 8.0 * word.len() as f64;
+            let width = 8.0 * word.len() as f64;
+            let at = x.min(axes.right - width);
+            svg.text(at.max(free), height - 6.0, "start", "tick", word);
+            free = at.max(free) + width;
         }
         before = word;
     }

@@ -57,7 +57,15 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
     let scale = (width - left - right) / most;
     let height = top + flour_height + 14.0 + row * others.len() as f64;
     let mut svg = Svg::new(width, height);
-    svg.raw(r#"<defs><pattern id="ahead" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="2.4" height="6" class="hatch"/></pattern></defs>"#);
+    let id = room.id("ahead");
+    svg.raw(&format!(
+        r#"<defs><pattern id="{id}" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="2.4" height="6" class="hatch"/></pattern></defs>"#
+    ));
+    let ahead = |svg: &mut Svg, x: f64, y: f64, w: f64, h: f64| {
+        if w > 0.0 {
+            svg.raw(&format!(r#"<rect x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" fill="url(#{id})"/>"#));
+        }
+    };
 
     for quarter in 0..=4 {
         let x = left + scale * f64::from(quarter) / 4.0;
@@ -78,7 +86,7 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
         let w = scale * s.grams / flour.0;
         let shade = if i % 2 == 0 { "tone-flour" } else { "tone-flour-2" };
         svg.rect(x, top, w, flour_height, shade);
-        svg.rect(x, top, scale * s.ahead / flour.0, flour_height, "ahead");
+        ahead(&mut svg, x, top, scale * s.ahead / flour.0, flour_height);
         let text = &s.ingredient.name;
         if w > 8.2 * text.len() as f64 + 12.0 {
             svg.text(x + 8.0, top + 25.0, "start", "on-flour", text);
@@ -96,7 +104,7 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
         let w = (scale * share).max(1.5);
         let bar_y = if narrow { y + 20.0 } else { y + 2.0 };
         svg.rect(left, bar_y, w, bar, tone(s.ingredient.group));
-        svg.rect(left, bar_y, scale * s.ahead / flour.0, bar, "ahead");
+        ahead(&mut svg, left, bar_y, scale * s.ahead / flour.0, bar);
         if narrow {
             svg.text(0.0, y + 14.0, "start", "name", &short(&s.ingredient.name, 30));
             svg.text(width - right, y + 14.0, "end", "figure", &text);

@@ -25,9 +25,14 @@ impl Room {
     /// Width in CSS pixels.
     pub fn width(self) -> f64 {
         match self {
-            Room::Wide => 860.0,
+            Room::Wide => 720.0,
             Room::Narrow => 340.0,
         }
+    }
+
+    /// A name for a pattern of a picture that stands at `place`.
+    fn id(self, place: &str) -> String {
+        format!("{place}-{}", if self.narrow() { "narrow" } else { "wide" })
     }
 
     fn narrow(self) -> bool {

@@ -257,7 +257,7 @@ impl RiseOut {
         };
         let plan = &f.rise;
         RiseOut {
-            band: both(|room| picture::band(s, kitchen, room)),
+            band: both(|room| picture::band("rise", s, kitchen, room)),
             rises: [
                 s.rise.bulk.as_ref().map(|b| row("Bulk rise", "bulk", b, plan.bulk.target)),
                 s.rise.proof.as_ref().map(|p| row("Final proof", "proof", p, plan.proof.target)),
@@ -413,10 +413,10 @@ impl OvenOut {
             },
             strip,
             facts: vec![
-                fact("Crust", format!("{}, lightness {:.0}", b.colour, b.lightness)),
+                fact("Crust", b.colour),
                 fact("Loss in the oven", format!("{:.0} %", b.loss)),
                 fact("Baked weight", format!("{} × {} g", f.shape.pieces, shown::grams(b.baked))),
-                fact("Water boils at", format!("{:.1} °C here", b.boiling.0)),
+                fact("Water boils here at", format!("{:.1} °C", b.boiling.0)),
                 fact("Cool before cutting", shown::time(b.cool)),
             ],
             curves: both(|room| picture::oven_curves(b, room)),
@@ -471,7 +471,7 @@ impl DayOut {
             likely: format!("likely {early} to {late}"),
             hands_on: shown::time(d.hands_on),
             waiting: shown::time(d.length - d.hands_on),
-            band: both(|room| picture::band(s, kitchen, room)),
+            band: both(|room| picture::band("day", s, kitchen, room)),
             rows: day_rows(s),
             notes: d.notes.clone(),
         }
@@ -567,7 +567,7 @@ impl Sheet {
             phases: mix.phases,
             rows: day_rows(s),
             oven,
-            band: picture::band(s, kitchen, picture::Room::Wide),
+            band: picture::band("sheet", s, kitchen, picture::Room::Wide),
             allergens: s.figures.allergens.join(", "),
             cautions: s.cautions.clone(),
             back: format!("/formulas/{id}/day"),

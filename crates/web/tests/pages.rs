@@ -1,0 +1,355 @@
+//! The handlers on a real SQLite file.
+
+use actix_web::body::to_bytes;
+use actix_web::dev::{Service, ServiceResponse};
+use actix_web::http::{StatusCode, header};
+use actix_web::{App, middleware, test};
+use cerealis_store::{FormulaId, Store};
+use rstest::rstest;
+use tempfile::TempDir;
+
+struct Kitchen {
+    store: Store,
+    _dir: TempDir,
+}
+
+fn demo() -> Kitchen {
+    let dir = tempfile::tempdir().unwrap();
+    let store = Store::open(&dir.path().join("kitchen.sqlite")).unwrap();
+    store.fill_with_demo().unwrap();
+    Kitchen { store, _dir: dir }
+}
+
+macro_rules! app {
+    ($kitchen:expr) => {
+        test::init_service(
+            App::new()
+                .wrap(middleware::from_fn(cerealis_web::guard))
+                .configure(|config| cerealis_web::routes(config, $kitchen.store.clone())),
+        )
+        .await
+    };
+}
+
+const HOST: &str = "127.0.0.1:8750";
+
+fn get(path: &str) -> test::TestRequest {
+    test::TestRequest::get().uri(path).insert_header((header::HOST, HOST))
+}
+
+fn post(path: &str, fields: &[(String, String)]) -> test::TestRequest {
+    let body = form_urlencoded::Serializer::new(String::new()).extend_pairs(fields).finish();
+    test::TestRequest::post()
+        .uri(path)
+        .insert_header((header::HOST, HOST))
+        .insert_header((header::ORIGIN, "http://127.0.0.1:8750"))
+        .insert_header((header::CONTENT_TYPE, "application/x-www-form-urlencoded"))
+        .set_payload(body)
+}
+
+async fn text<B: actix_web::body::MessageBody>(response: ServiceResponse<B>) -> (StatusCode, String)
+where
+    B::Error: std::fmt::Debug,
+{
+    let status = response.status();
+    let bytes = to_bytes(response.into_body()).await.unwrap_or_else(|_| panic!("no body"));
+    (status, String::from_utf8(bytes.to_vec()).unwrap())
+}
+
+/// The fields of the demo's tin loaf, as its page holds them.
+fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
+    let stored = kitchen.store.formula(FormulaId(id)).unwrap();
+    let form = cerealis_web::form::fill(&stored.formula, cerealis_core::ingredient::Catalogue::bundled());
+    let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
+    fields.push(("revision".into(), stored.revision.to_string()));
+    fields.push(("here".into(), "formula".into()));
+    fields
+}
+
+fn set(fields: &mut Vec<(String, String)>, name: &str, value: &str) {
+    fields.retain(|(n, _)| n != name);
+    fields.push((name.into(), value.into()));
+}
+
+#[actix_web::test]
+async fn every_page_of_the_demo_answers() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    for id in 1..=7 {
+        for station in ["formula", "mix", "rise", "shape", "oven", "day", "sheet"] {
+            let path = format!("/formulas/{id}/{station}");
+            let (status, body) = text(app.call(get(&path).to_request()).await.unwrap()).await;
+            assert_eq!(status, StatusCode::OK, "{path}");
+            assert!(!body.contains("The figures wait"), "{path}");
+        }
+    }
+    for path in ["/formulas", "/kitchen", "/static/cerealis.css", "/static/vendor/alpine.csp.min.js"] {
+        assert_eq!(app.call(get(path).to_request()).await.unwrap().status(), StatusCode::OK, "{path}");
+    }
+}
+
+#[rstest]
+#[case("/nowhere")]
+#[case("/formulas/99/rise")]
+#[case("/formulas/1/attic")]
+#[case("/formulas/abc")]
+#[case("/formulas/99999999999999999999/rise")]
+#[case("/static/../Cargo.toml")]
+#[case("/static/nothing.css")]
+#[actix_web::test]
+async fn what_is_not_there_gets_a_page(#[case] path: &str) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let (status, body) = text(app.call(get(path).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    assert!(body.contains("Not here"), "{body}");
+}
+
+#[actix_web::test]
+async fn answers_carry_their_security_headers() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let response = app.call(get("/formulas").to_request()).await.unwrap();
+    let policy = response.headers().get(header::CONTENT_SECURITY_POLICY).unwrap().to_str().unwrap();
+    assert!(policy.starts_with("default-src 'none'") && !policy.contains("unsafe"), "{policy}");
+    let (_, page) = text(response).await;
+    assert!(!page.contains(" style=\"") && !page.contains("onclick"), "inline style or script");
+}
+
+#[actix_web::test]
+async fn changes_from_elsewhere_are_refused() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let from_elsewhere = post("/formulas/1/delete", &[]).insert_header((header::ORIGIN, "http://evil.example"));
+    assert_eq!(app.call(from_elsewhere.to_request()).await.unwrap().status(), StatusCode::FORBIDDEN);
+    let other_name = get("/formulas").insert_header((header::HOST, "kitchen.example"));
+    assert_eq!(app.call(other_name.to_request()).await.unwrap().status(), StatusCode::MISDIRECTED_REQUEST);
+    assert_eq!(kitchen.store.formulas().unwrap().len(), 7);
+}
+
+#[actix_web::test]
+async fn a_preview_moves_the_rail_and_saves_nothing() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "mix.desired", "27");
+    let (status, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["dirty"], true);
+    assert!(answer["html"]["rail"].as_str().unwrap().contains("against saved"), "{}", answer["html"]["rail"]);
+    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 25.0);
+}
+
+/// What a page shows, sent back unchanged, is the same formula to the last digit.
+#[actix_web::test]
+async fn showing_and_sending_back_changes_nothing() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    for id in 1..=7 {
+        let before = kitchen.store.formula(FormulaId(id)).unwrap();
+        let (_, body) = text(app.call(post(&format!("/formulas/{id}/preview"), &fields(&kitchen, id)).to_request()).await.unwrap()).await;
+        let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+        assert_eq!(answer["dirty"], false, "{}: {}", before.formula.name, answer["faults"]);
+        let response = app.call(post(&format!("/formulas/{id}"), &fields(&kitchen, id)).to_request()).await.unwrap();
+        assert_eq!(response.status(), StatusCode::SEE_OTHER);
+        assert_eq!(kitchen.store.formula(FormulaId(id)).unwrap().formula, before.formula);
+    }
+}
+
+#[actix_web::test]
+async fn grams_and_percentages_follow_each_other() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "lines.2.percent", "70");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["values"]["lines.2.grams"], "315");
+    set(&mut typed, "percent_locked", "on");
+    set(&mut typed, "lines.2.percent", "65.3");
+    set(&mut typed, "lines.2.grams", "588");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["values"]["lines.0.grams"], "800");
+    assert_eq!(answer["values"]["lines.0.percent"], "88.9");
+}
+
+#[actix_web::test]
+async fn two_tabs_do_not_overwrite_each_other() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let first = fields(&kitchen, 1);
+    let mut second = first.clone();
+    let mut one = first;
+    set(&mut one, "mix.desired", "26");
+    set(&mut second, "mix.desired", "23");
+    assert_eq!(app.call(post("/formulas/1", &one).to_request()).await.unwrap().status(), StatusCode::SEE_OTHER);
+    let (status, body) = text(app.call(post("/formulas/1", &second).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(body.contains("changed in another window") && body.contains(r#"value="23""#), "typed text is lost");
+    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 26.0);
+    set(&mut second, "over", "2");
+    assert_eq!(app.call(post("/formulas/1", &second).to_request()).await.unwrap().status(), StatusCode::SEE_OTHER);
+    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 23.0);
+}
+
+#[actix_web::test]
+async fn lines_come_and_go_without_a_script() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "op", "add:add-ins");
+    let (status, body) = text(app.call(post("/formulas/1", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(body.contains("Add-ins") && body.contains("lines.6.ingredient"), "no new line");
+    set(&mut typed, "op", "remove:5");
+    let (_, body) = text(app.call(post("/formulas/1", &typed).to_request()).await.unwrap()).await;
+    assert!(!body.contains("lines.5.ingredient"));
+    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.lines.len(), 6, "nothing is saved by that");
+}
+
+#[actix_web::test]
+async fn scaling_to_pieces() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 2);
+    for (name, value) in [("scale.pieces", "24"), ("scale.piece_weight", "60"), ("op", "to-pieces")] {
+        set(&mut typed, name, value);
+    }
+    let (_, body) = text(app.call(post("/formulas/2/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["values"]["shape.pieces"], "24");
+    assert!(answer["html"]["rail"].as_str().unwrap().contains("1440 g"), "{}", answer["html"]["rail"]);
+}
+
+/// Wrong input at every field answers at the field, keeps what was typed and saves nothing.
+#[rstest]
+#[actix_web::test]
+async fn wrong_input_answers_at_its_field(
+    #[values(
+        "name", "style", "lines.0.ingredient", "lines.0.grams", "lines.2.percent", "mix.method", "mix.desired",
+        "mix.autolyse", "mix.room", "mix.flour", "mix.preferment", "mix.friction", "mix.school", "rise.bulk.place",
+        "rise.bulk.target", "rise.proof.place", "rise.proof.target", "rise.handling", "rise.levain_place", "shape.kind",
+        "shape.pieces", "shape.piece_weight", "shape.strands", "oven.vessel", "oven.temperature", "day.anchor"
+    )]
+    field: &str,
+    #[values("flour", "-3", "10000000", "1e308", "NaN", "", "<script>alert(1)</script>")] wrong: &str,
+) {
+    let optional = [
+        "mix.autolyse", "mix.room", "mix.flour", "mix.preferment", "mix.friction", "rise.bulk.place", "rise.proof.place",
+        "rise.levain_place", "shape.piece_weight", "oven.temperature", "lines.2.percent",
+    ];
+    // A name may be almost anything, an oven's flour may be frozen, and what is optional may be empty.
+    let allowed = (field == "name" && !wrong.is_empty())
+        || (wrong.is_empty() && optional.contains(&field))
+        || (wrong == "-3" && field == "mix.flour" || wrong == "-3" && field == "mix.room");
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let before = kitchen.store.formula(FormulaId(1)).unwrap();
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, field, wrong);
+    let (status, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["faults"][field].is_string(), !allowed, "{field} = {wrong:?}: {}", answer["faults"]);
+    // The answer is JSON; what becomes markup on the page are its fragments.
+    assert!(!answer["html"].to_string().contains("<script>"), "{field}");
+    if allowed {
+        return;
+    }
+    let (status, page) = text(app.call(post("/formulas/1", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(!page.contains("<script>alert"), "{field}");
+    let shown_again = wrong.replace('<', "&#60;").replace('>', "&#62;");
+    let is_a_choice = ["style", "mix.method", "mix.school", "rise.handling", "shape.kind", "oven.vessel", "day.anchor"];
+    if !wrong.is_empty() && !is_a_choice.contains(&field) {
+        assert!(page.contains(&shown_again), "{field}: what was typed is lost");
+    }
+    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap(), before);
+}
+
+#[actix_web::test]
+async fn no_flour_is_said_at_the_flour() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 7);
+    for row in 0..3 {
+        set(&mut typed, &format!("lines.{row}.grams"), "0");
+    }
+    let (_, body) = text(app.call(post("/formulas/7/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert!(answer["faults"]["lines.0.grams"].as_str().unwrap().contains("no flour"), "{}", answer["faults"]);
+}
+
+#[rstest]
+#[case("room", "warm")]
+#[case("room", "200")]
+#[case("fridge", "")]
+#[case("tap", "1e308")]
+#[case("altitude", "99999")]
+#[case("oven_offset", "-400")]
+#[case("oven_preheat", "0")]
+#[case("bowl", "-1")]
+#[case("mixer_speeds", "fast")]
+#[case("mixer_speeds", "130, 60")]
+#[case("mixer_speeds", "")]
+#[case("time_zone", "Mill/Cottage")]
+#[case("sleep_from", "late")]
+#[case("units", "stones")]
+#[actix_web::test]
+async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &str) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed: Vec<(String, String)> = [
+        ("revision", "1"), ("units", "both"), ("time_zone", "Europe/London"), ("room", "20"), ("fridge", "4"),
+        ("tap", "12"), ("oven_offset", "-8"), ("oven_preheat", "16"), ("mixer_speeds", "60, 95"), ("bowl", "700"),
+        ("altitude", "180"), ("sleep_from", "22:30"), ("sleep_to", "06:30"),
+    ]
+    .map(|(n, v)| (n.to_owned(), v.to_owned()))
+    .to_vec();
+    let good = app.call(post("/kitchen", &typed).to_request()).await.unwrap();
+    assert_eq!(good.status(), StatusCode::SEE_OTHER);
+    set(&mut typed, "revision", "2");
+    set(&mut typed, field, wrong);
+    let (status, page) = text(app.call(post("/kitchen", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    let at = page.find(&format!("id=\"fault-{field}\"")).unwrap_or_else(|| panic!("no place for the fault of {field}"));
+    let said = &page[at..at + page[at..].find("</p>").unwrap()];
+    assert!(!said.contains("hidden"), "{said}");
+}
+
+#[actix_web::test]
+async fn a_formula_lives_and_dies_and_lives() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let named = |name: &str| vec![("name".to_owned(), name.to_owned()), ("style".to_owned(), "rye".to_owned())];
+    let (status, page) = text(app.call(post("/formulas", &named(" ")).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("Give the formula a name."));
+    let made = app.call(post("/formulas", &named("Weir <b>rye</b>")).to_request()).await.unwrap();
+    assert_eq!(made.headers().get(header::LOCATION).unwrap(), "/formulas/8/formula");
+    let (_, page) = text(app.call(get("/formulas").to_request()).await.unwrap()).await;
+    assert!(page.contains("Weir") && !page.contains("<b>rye</b>"));
+    app.call(post("/formulas/8/copy", &[]).to_request()).await.unwrap();
+    assert_eq!(kitchen.store.formula(FormulaId(9)).unwrap().formula.name, "Weir <b>rye</b>, copy");
+    let gone = app.call(post("/formulas/8/delete", &[]).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get(gone.headers().get(header::LOCATION).unwrap().to_str().unwrap()).to_request()).await.unwrap()).await;
+    assert!(page.contains("is deleted") && page.contains("Undo"));
+    app.call(post("/formulas/8/restore", &[]).to_request()).await.unwrap();
+    assert!(kitchen.store.formula(FormulaId(8)).is_ok());
+}
+
+#[actix_web::test]
+async fn a_body_that_is_too_large_or_not_text_is_refused_in_a_sentence() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let huge = vec![("name".to_owned(), "x".repeat(300_000))];
+    let (status, body) = text(app.call(post("/formulas/1", &huge).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
+    assert!(body.contains("too large"), "{body}");
+    let binary = post("/formulas/1/preview", &[]).set_payload(vec![0xff, 0xfe, b'=', 0x80, b'&', b'%', b'%']);
+    let (status, body) = text(app.call(binary.to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(body.contains("Enter a number."), "{body}");
+}
