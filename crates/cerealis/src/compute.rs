@@ -105,10 +105,17 @@ fn text(input: Option<&Path>) -> Result<String, Faults> {
     read.map_err(|e| Fault::new("unreadable", "", format!("The input cannot be read: {e}.")).into())
 }
 
-fn answer<I: DeserializeOwned, O: Serialize>(text: &str, compute: impl Fn(&I) -> Result<O, Faults>) -> Result<String, Faults> {
+fn answer<I: DeserializeOwned, O: Serialize>(
+    text: &str,
+    compute: impl Fn(&I) -> Result<O, Faults>,
+) -> Result<String, Faults> {
     let input = serde_json::from_str(text).map_err(|e| {
         let place = format!("line {}, column {}", e.line(), e.column());
-        Fault::new("malformed", place, format!("The input is not what is asked for: {e}. See `cerealis schema`."))
+        Fault::new(
+            "malformed",
+            place,
+            format!("The input is not what is asked for: {e}. See `cerealis schema`."),
+        )
     })?;
     let output = compute(&input)?;
     serde_json::to_string_pretty(&output)

@@ -60,8 +60,12 @@ enum Command {
 
 fn main() -> ExitCode {
     let outcome = match Program::parse().command {
-        Command::Serve { data, port } => place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, port)),
-        Command::Demo { data, port, keep } => place::or_default(data, "demo.sqlite").and_then(|d| demo(&d, port, keep)),
+        Command::Serve { data, port } => {
+            place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, port))
+        }
+        Command::Demo { data, port, keep } => {
+            place::or_default(data, "demo.sqlite").and_then(|d| demo(&d, port, keep))
+        }
         Command::Compute { name, input } => return compute::run(name, input.as_deref()),
         Command::Schema { name } => return compute::schema(name),
     };
@@ -109,7 +113,9 @@ fn bind(port: u16) -> anyhow::Result<TcpListener> {
 fn run(store: Store, listener: TcpListener, data: &Path) -> anyhow::Result<()> {
     tracing_subscriber::fmt()
         .with_writer(std::io::stderr)
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_env_filter(
+            tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()),
+        )
         .init();
     let address = listener.local_addr()?;
     println!("Cerealis is at http://{address}");

@@ -30,7 +30,10 @@ pub fn remove_kitchen(data: &Path) -> anyhow::Result<()> {
         name.push(end);
         match std::fs::remove_file(&name) {
             Err(e) if e.kind() != ErrorKind::NotFound => {
-                anyhow::bail!("{} cannot be removed: {e}. Choose another place with --data.", Path::new(&name).display())
+                anyhow::bail!(
+                    "{} cannot be removed: {e}. Choose another place with --data.",
+                    Path::new(&name).display()
+                )
             }
             _ => {}
         }

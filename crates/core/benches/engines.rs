@@ -1,1 +1,77 @@
-fn main(){}
+//! How long the engines take. Figures are in docs/numbers.md.
+
+#![allow(missing_docs, reason = "criterion makes the functions")]
+
+use std::hint::black_box;
+
+use cerealis_core::formula::Formula;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::oven::{BREAD, Bake, Body, Loaf, Surroundings};
+use cerealis_core::oven::{BakeInput, bake};
+use cerealis_core::stations::read;
+use criterion::{Criterion, criterion_group, criterion_main};
+
+const FORMULAS: [(&str, &str); 3] = [
+    ("tin loaf", include_str!("../../../data/demo/1-tin-loaf.toml")),
+    ("sourdough in a pot", include_str!("../../../data/demo/3-seeded-sourdough.toml")),
+    ("overnight no-knead", include_str!("../../../data/demo/6-overnight-no-knead.toml")),
+];
+
+fn rises(c: &mut Criterion) {
+    use cerealis_core::ferment::{RiseInput, rise};
+    let day: RiseInput = serde_json::from_str(
+        r#"{"dough": {"mass": 1670, "flour": 1000, "water": 65, "instant_yeast": 1, "salt": 2}, "start": 25,
+            "bulk": {"places": [{"temperature": 25}], "target": 2}, "handling": "firm", "shaping": 20, "room": 21,
+            "proof": {"places": [{"temperature": 21}], "target": 1.75}}"#,
+    )
+    .expect("the input is written here");
+    c.bench_function("rise: tin loaf, bulk and proof with spread", |b| b.iter(|| rise(black_box(&day))));
+    let mut long = day.clone();
+    long.dough.instant_yeast.0 = 0.02;
+    long.bulk.places[0].temperature.0 = 4.0;
+    long.bulk.target = 3.0;
+    c.bench_function("rise: three days in a fridge, with spread", |b| b.iter(|| rise(black_box(&long))));
+}
+
+fn bakes(c: &mut Criterion) {
+    let loaf = Loaf {
+        body: Body::Sphere,
+        radius: 0.07,
+        water: 160.0,
+        solids: 190.0,
+        solids_heat: 1700.0,
+        start: 25.0,
+        material: BREAD,
+        browning: 1.0,
+    };
+    let around =
+        Surroundings { oven: 230.0, convection: 10.0, emissivity: 0.9, boiling: 100.0, lid: 0.0, steam: 0.0 };
+    for cells in [16, 32, 64] {
+        c.bench_function(&format!("bake: one simulation of 45 min, {cells} shells"), |b| {
+            b.iter(|| Bake::new(black_box(&loaf), &around, cells).until(45.0, |_| false));
+        });
+    }
+    let pot: BakeInput = serde_json::from_str(
+        r#"{"piece": 900, "kind": "round", "style": "hearth", "proofed_volume": 2.2, "start": 24, "water": 46,
+            "oven": {"vessel": "pot"}}"#,
+    )
+    .expect("the input is written here");
+    c.bench_function("bake: search with lid and spread, 900 g in a pot", |b| {
+        b.iter(|| bake(black_box(&pot)))
+    });
+}
+
+fn rail(c: &mut Criterion) {
+    let kitchen = Kitchen::default();
+    let now = "2026-11-21T08:00:00Z".parse().expect("the time is written here");
+    for (name, text) in FORMULAS {
+        let formula: Formula = toml::from_str(text).expect("the demo's files are checked by a test");
+        c.bench_function(&format!("rail: all six stations, {name}"), |b| {
+            b.iter(|| read(black_box(&formula), &kitchen, Catalogue::bundled(), now));
+        });
+    }
+}
+
+criterion_group!(engines, rises, bakes, rail);
+criterion_main!(engines);

@@ -240,7 +240,10 @@ impl Catalogue {
 impl Row {
     fn into_ingredient(self, line: usize) -> Result<Ingredient, Fault> {
         let measures = list(&self.measures)
-            .map(|m| measure(m).ok_or_else(|| malformed(line, &format!("the measure “{m}” is not NAME=GRAMS~SPREAD"))))
+            .map(|m| {
+                measure(m)
+                    .ok_or_else(|| malformed(line, &format!("the measure “{m}” is not NAME=GRAMS~SPREAD")))
+            })
             .collect::<Result<_, _>>()?;
         Ok(Ingredient {
             per_100g: Composition {
@@ -310,11 +313,9 @@ mod tests {
         let distinct = c.by_name.len();
         // A key that reads as its own name ("salt", "Fine salt") may repeat within one entry only.
         for (name, &i) in &c.by_name {
-            let owners = c
-                .entries
-                .iter()
-                .enumerate()
-                .filter(|(_, e)| e.aliases.iter().chain([&e.name, &e.key]).any(|n| &n.to_lowercase() == name));
+            let owners = c.entries.iter().enumerate().filter(|(_, e)| {
+                e.aliases.iter().chain([&e.name, &e.key]).any(|n| &n.to_lowercase() == name)
+            });
             for (j, _) in owners {
                 assert_eq!(i, j, "“{name}” names two entries");
             }

@@ -88,7 +88,11 @@ impl Kitchen {
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 10_000.0, "g");
         c.range("altitude", "Altitude", self.altitude, -430.0, 4500.0, "m");
         if !(2..=8).contains(&self.mixer_speeds.len()) {
-            c.note(Fault::new("out-of-range", "mixer_speeds", "Give two to eight speeds, slowest first, such as 60, 95, 130."));
+            c.note(Fault::new(
+                "out-of-range",
+                "mixer_speeds",
+                "Give two to eight speeds, slowest first, such as 60, 95, 130.",
+            ));
         }
         for s in &self.mixer_speeds {
             c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");
@@ -97,7 +101,10 @@ impl Kitchen {
             c.note(Fault::new("impossible", "mixer_speeds", "Give the speeds from slowest to fastest."));
         }
         if self.zone().is_none() {
-            let text = format!("“{}” is not a time zone. Pick one from the list, such as Europe/Paris.", self.time_zone);
+            let text = format!(
+                "“{}” is not a time zone. Pick one from the list, such as Europe/Paris.",
+                self.time_zone
+            );
             c.note(Fault::new("unknown", "time_zone", text));
         }
         c.done(())

@@ -109,7 +109,14 @@ impl MixPlan {
         };
         optional("mix.flour", "The flour temperature", self.flour.map(|t| t.0), -20.0, 50.0, "°C");
         optional("mix.room", "The room temperature", self.room.map(|t| t.0), -10.0, 50.0, "°C");
-        optional("mix.preferment", "The preferment temperature", self.preferment.map(|t| t.0), 0.0, 50.0, "°C");
+        optional(
+            "mix.preferment",
+            "The preferment temperature",
+            self.preferment.map(|t| t.0),
+            0.0,
+            50.0,
+            "°C",
+        );
         optional("mix.friction", "Friction", self.friction, 0.0, 3.0, "°C a minute");
     }
 }
@@ -259,7 +266,11 @@ pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
         c.range("friction", "Friction", f, 0.0, 3.0, "°C a minute");
     }
     if input.method == Method::Mixer && input.speeds.len() < 2 {
-        c.note(Fault::new("missing", "speeds", "A mixer needs at least two speeds, in turns of the hook a minute."));
+        c.note(Fault::new(
+            "missing",
+            "speeds",
+            "A mixer needs at least two speeds, in turns of the hook a minute.",
+        ));
     }
     c.done(())?;
     Ok(Planner::new(input).plan())
@@ -277,7 +288,13 @@ impl<'a> Planner<'a> {
     fn new(input: &'a MixInput) -> Self {
         // An autolyse of 10 to 60 min saves up to about a third of the work.
         let saved = 0.33 * (input.autolyse.0 / 30.0).min(1.0);
-        Planner { input, wanted: turns_wanted(input.style) * (1.0 - saved), done: 0.0, heat: 0.0, phases: Vec::new() }
+        Planner {
+            input,
+            wanted: turns_wanted(input.style) * (1.0 - saved),
+            done: 0.0,
+            heat: 0.0,
+            phases: Vec::new(),
+        }
     }
 
     fn phase(&mut self, kind: PhaseKind, name: &str, minutes: f64, rpm: Option<f64>, what: &str, sign: &str) {
@@ -302,10 +319,24 @@ impl<'a> Planner<'a> {
 
     fn plan(mut self) -> MixOutput {
         if self.input.autolyse.0 > 0.0 {
-            self.phase(PhaseKind::Mix, "Stir together", 2.0, None, "Flour and water only.", "No dry flour is left.");
+            self.phase(
+                PhaseKind::Mix,
+                "Stir together",
+                2.0,
+                None,
+                "Flour and water only.",
+                "No dry flour is left.",
+            );
             let minutes = self.input.autolyse.0;
             let what = "Cover. Yeast, culture and salt wait.";
-            self.phase(PhaseKind::Autolyse, "Autolyse", minutes, None, what, "It stretches more easily than before.");
+            self.phase(
+                PhaseKind::Autolyse,
+                "Autolyse",
+                minutes,
+                None,
+                what,
+                "It stretches more easily than before.",
+            );
         }
         let folds = match self.input.method {
             Method::Hand => self.by_hand(),
@@ -318,13 +349,27 @@ impl<'a> Planner<'a> {
     }
 
     fn by_hand(&mut self) -> Option<Folds> {
-        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, "Everything but late butter and add-ins.", "A rough dough, no dry flour.");
+        self.phase(
+            PhaseKind::Mix,
+            "Bring together",
+            3.0,
+            None,
+            "Everything but late butter and add-ins.",
+            "A rough dough, no dry flour.",
+        );
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover.", "It has relaxed.");
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
         let minutes = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
         let first = self.split_for_butter(minutes);
-        self.phase(PhaseKind::Knead, "Knead", first, None, "Push, fold, turn.", self.develop_sign(first < minutes));
+        self.phase(
+            PhaseKind::Knead,
+            "Knead",
+            first,
+            None,
+            "Push, fold, turn.",
+            self.develop_sign(first < minutes),
+        );
         self.butter(minutes - first, None);
         self.done += minutes * HAND_RPM / heavy + 3.0 * 40.0;
         self.add_ins(None);
@@ -333,7 +378,14 @@ impl<'a> Planner<'a> {
 
     fn by_mixer(&mut self) -> Option<Folds> {
         let (low, second) = (self.input.speeds[0], self.input.speeds[1]);
-        self.phase(PhaseKind::Mix, "Bring together", 4.0, Some(low), "Everything but late butter and add-ins.", "A rough dough, no dry flour.");
+        self.phase(
+            PhaseKind::Mix,
+            "Bring together",
+            4.0,
+            Some(low),
+            "Everything but late butter and add-ins.",
+            "A rough dough, no dry flour.",
+        );
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover the bowl, mixer off.", "It has relaxed.");
         let left = (self.wanted - 4.0 * low).max(0.0);
         let minutes = (left / second).clamp(2.0, 20.0).round();
@@ -346,7 +398,14 @@ impl<'a> Planner<'a> {
     }
 
     fn by_folds(&mut self) -> Folds {
-        self.phase(PhaseKind::Mix, "Mix", 4.0, None, "Everything, with a wet hand or a spoon.", "No dry flour; it looks shaggy.");
+        self.phase(
+            PhaseKind::Mix,
+            "Mix",
+            4.0,
+            None,
+            "Everything, with a wet hand or a spoon.",
+            "No dry flour; it looks shaggy.",
+        );
         self.add_ins(None);
         self.done += 4.0 * 40.0;
         // A dough that autolysed or rises long needs fewer sets; three finish a wet one.
@@ -357,7 +416,14 @@ impl<'a> Planner<'a> {
     }
 
     fn left_alone(&mut self) -> Option<Folds> {
-        self.phase(PhaseKind::Mix, "Mix", 3.0, None, "Everything, with a spoon.", "No dry flour. It may look rough: time does the rest.");
+        self.phase(
+            PhaseKind::Mix,
+            "Mix",
+            3.0,
+            None,
+            "Everything, with a spoon.",
+            "No dry flour. It may look rough: time does the rest.",
+        );
         self.add_ins(None);
         self.done += 3.0 * 40.0;
         None
@@ -365,7 +431,14 @@ impl<'a> Planner<'a> {
 
     fn beaten(&mut self) -> Option<Folds> {
         let rpm = self.input.speeds.get(1).copied();
-        self.phase(PhaseKind::Mix, "Beat with the paddle", 4.0, rpm, "Everything; there is no gluten to develop.", "A smooth, thick batter that holds a peak.");
+        self.phase(
+            PhaseKind::Mix,
+            "Beat with the paddle",
+            4.0,
+            rpm,
+            "Everything; there is no gluten to develop.",
+            "A smooth, thick batter that holds a peak.",
+        );
         self.add_ins(rpm);
         None
     }
@@ -395,7 +468,14 @@ impl<'a> Planner<'a> {
 
     fn add_ins(&mut self, rpm: Option<f64>) {
         if self.input.add_ins {
-            self.phase(PhaseKind::AddIns, "Add-ins", 1.0, rpm, "Seeds, fruit and nuts.", "They are spread evenly.");
+            self.phase(
+                PhaseKind::AddIns,
+                "Add-ins",
+                1.0,
+                rpm,
+                "Seeds, fruit and nuts.",
+                "They are spread evenly.",
+            );
         }
     }
 

@@ -147,7 +147,14 @@ impl Layout {
     }
 
     /// Appends a step after all the others.
-    pub fn then(&mut self, kind: StepKind, title: &str, detail: impl Into<String>, minutes: f64, hands_on: bool) {
+    pub fn then(
+        &mut self,
+        kind: StepKind,
+        title: &str,
+        detail: impl Into<String>,
+        minutes: f64,
+        hands_on: bool,
+    ) {
         if minutes > 0.0 {
             let step = Step {
                 kind,
@@ -164,7 +171,14 @@ impl Layout {
 
     /// A short hands-on step that should begin at `start`; it gives way to steps in line by
     /// moving earlier.
-    pub fn beside(&mut self, kind: StepKind, title: &str, detail: impl Into<String>, start: f64, minutes: f64) {
+    pub fn beside(
+        &mut self,
+        kind: StepKind,
+        title: &str,
+        detail: impl Into<String>,
+        start: f64,
+        minutes: f64,
+    ) {
         self.floating.push(Step {
             kind,
             title: title.into(),
@@ -205,7 +219,13 @@ pub struct Doubt {
 ///
 /// # Errors
 /// A missing time, by its field.
-pub fn schedule(steps: Vec<Step>, wish: &DayPlan, kitchen: &Kitchen, now: Timestamp, doubt: Doubt) -> Result<Day, Fault> {
+pub fn schedule(
+    steps: Vec<Step>,
+    wish: &DayPlan,
+    kitchen: &Kitchen,
+    now: Timestamp,
+    doubt: Doubt,
+) -> Result<Day, Fault> {
     let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
     let length = steps.iter().map(|s| s.end().0).fold(0.0, f64::max);
     let now = now.to_zoned_datetime(zone.clone());
@@ -215,7 +235,8 @@ pub fn schedule(steps: Vec<Step>, wish: &DayPlan, kitchen: &Kitchen, now: Timest
         Anchor::Ready => minus(&on_clock(wish, &zone)?, length),
     };
     let hands_on = steps.iter().filter(|s| s.hands_on).map(|s| s.length).sum();
-    let clock: Vec<ClockStep> = steps.into_iter().map(|step| ClockStep { at: plus(&start, step.start.0), step }).collect();
+    let clock: Vec<ClockStep> =
+        steps.into_iter().map(|step| ClockStep { at: plus(&start, step.start.0), step }).collect();
     let ready = plus(&start, length);
     Ok(Day {
         notes: notes(&clock, kitchen, wish, &start, &now),
@@ -231,7 +252,8 @@ pub fn schedule(steps: Vec<Step>, wish: &DayPlan, kitchen: &Kitchen, now: Timest
 
 fn on_clock(wish: &DayPlan, zone: &TimeZone) -> Result<ZonedDateTime, Fault> {
     let missing = || Fault::new("missing", "day.at", "Give the date and time to plan from.");
-    let impossible = || Fault::new("impossible", "day.at", "That time is too far away. Give one in this century.");
+    let impossible =
+        || Fault::new("impossible", "day.at", "That time is too far away. Give one in this century.");
     let at = wish.at.ok_or_else(missing)?;
     if !(2000..2100).contains(&at.year()) {
         return Err(impossible());
@@ -253,10 +275,18 @@ fn next_five_minutes(now: &ZonedDateTime) -> ZonedDateTime {
     now.round(to).unwrap_or_else(|_| now.clone())
 }
 
-fn notes(steps: &[ClockStep], kitchen: &Kitchen, wish: &DayPlan, start: &ZonedDateTime, now: &ZonedDateTime) -> Vec<String> {
+fn notes(
+    steps: &[ClockStep],
+    kitchen: &Kitchen,
+    wish: &DayPlan,
+    start: &ZonedDateTime,
+    now: &ZonedDateTime,
+) -> Vec<String> {
     let mut notes = Vec::new();
     if wish.anchor != Anchor::Now && start < now {
-        notes.push("The first step of this plan lies in the past. Choose a later time, or plan from now.".into());
+        notes.push(
+            "The first step of this plan lies in the past. Choose a later time, or plan from now.".into(),
+        );
     }
     let night = steps.iter().find(|s| s.step.hands_on && kitchen.asleep(s.at.time()));
     if let Some(s) = night {

@@ -35,8 +35,16 @@ pub enum Kind {
 
 impl Kind {
     /// All kinds.
-    pub const ALL: [Kind; 8] =
-        [Kind::Round, Kind::Batard, Kind::Baguette, Kind::Tin, Kind::Braid, Kind::Roll, Kind::Bun, Kind::Flat];
+    pub const ALL: [Kind; 8] = [
+        Kind::Round,
+        Kind::Batard,
+        Kind::Baguette,
+        Kind::Tin,
+        Kind::Braid,
+        Kind::Roll,
+        Kind::Bun,
+        Kind::Flat,
+    ];
 
     /// Its name as shown, for one piece.
     pub fn name(self) -> &'static str {

@@ -8,7 +8,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::fault::{Fault, Faults};
-use crate::ferment::{Dough, Place, RiseInput, RiseOutput, Ripening, Stretch, ripen, rise};
+use crate::ferment::{Dough, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
 use crate::formula::{Figures, Formula, RiseWish, Slip, Stage, figures, known, slips};
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
 use crate::kitchen::Kitchen;
@@ -121,7 +121,8 @@ impl Stations {
     /// The dough's course from the end of weighing to the cut: the swelling band.
     pub fn course(&self) -> Vec<CoursePoint> {
         let mut points = Vec::new();
-        let start = self.rise.bulk.as_ref().map_or(self.rise.shaped_temperature.0, |b| b.curve[0].temperature);
+        let start =
+            self.rise.bulk.as_ref().map_or(self.rise.shaped_temperature.0, |b| b.curve[0].temperature);
         let mut add = |minutes: f64, volume: f64, temperature: f64, phase: Phase| {
             points.push(CoursePoint { minutes, volume, temperature, phase });
         };
@@ -133,7 +134,12 @@ impl Stations {
             volume = m.volume;
         }
         let shaping_at = self.mixed_at.0 + self.rise.bulk.as_ref().map_or(0.0, |b| b.time.0);
-        add(shaping_at, 0.5 * (volume + self.rise.shaped_volume), self.rise.shaped_temperature.0, Phase::Shaping);
+        add(
+            shaping_at,
+            0.5 * (volume + self.rise.shaped_volume),
+            self.rise.shaped_temperature.0,
+            Phase::Shaping,
+        );
         add(self.proof_at.0, self.rise.shaped_volume, self.rise.shaped_temperature.0, Phase::Shaping);
         for m in self.rise.proof.iter().flat_map(|p| &p.curve) {
             add(self.proof_at.0 + m.minutes, m.volume, m.temperature, Phase::Proof);
@@ -170,7 +176,12 @@ pub struct Reading<'a> {
 ///
 /// # Errors
 /// Every fault of formula and kitchen by its field; a dough that an engine cannot take, at `lines`.
-pub fn read(formula: &Formula, kitchen: &Kitchen, catalogue: &Catalogue, now: Timestamp) -> Result<Stations, Faults> {
+pub fn read(
+    formula: &Formula,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
     Reading::new(formula, kitchen, catalogue).stations(now)
@@ -223,7 +234,11 @@ impl<'a> Reading<'a> {
     /// An engine's faults are about the dough that the lines make: they are told at the lines.
     fn named<T>(&self, station: &str, result: Result<T, Faults>) -> Result<T, Faults> {
         result.map_err(|Faults(faults)| {
-            let at_lines = |f: Fault| Fault { path: "lines".into(), message: format!("At {station}: {}", f.message), ..f };
+            let at_lines = |f: Fault| Fault {
+                path: "lines".into(),
+                message: format!("At {station}: {}", f.message),
+                ..f
+            };
             Faults(faults.into_iter().map(at_lines).collect())
         })
     }
@@ -341,7 +356,8 @@ impl<'a> Reading<'a> {
     /// The liquid whose temperature is free: the dough's water, or where that is little, its milk
     /// and other drinks too.
     fn is_free(&self, ingredient: &Ingredient, water_is_enough: bool) -> bool {
-        let pourable = matches!(ingredient.group, Group::Liquid | Group::Dairy) && ingredient.per_100g.water > 80.0;
+        let pourable =
+            matches!(ingredient.group, Group::Liquid | Group::Dairy) && ingredient.per_100g.water > 80.0;
         ingredient.is_water() || (!water_is_enough && pourable)
     }
 
@@ -420,7 +436,9 @@ impl<'a> Reading<'a> {
             solids_heat: heat_capacity(&dry, 60.0),
             sugar: self.figures.sugar.0,
             dairy: self.figures.dairy,
-            washed: self.lines(Stage::Wash).any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
+            washed: self
+                .lines(Stage::Wash)
+                .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
             whole_grain: self.figures.whole_grain.0,
             oven: self.formula.oven,
             fan: self.kitchen.oven_fan,
@@ -474,7 +492,10 @@ impl<'a> Reading<'a> {
         self.lay_out_shaping(&mut day, shape);
         let proof_at = day.end();
         if let Some(proof) = &rise.proof {
-            let sign = format!("Until it is {} times the size it was shaped at; a poke springs back slowly.", self.formula.rise.proof.target);
+            let sign = format!(
+                "Until it is {} times the size it was shaped at; a poke springs back slowly.",
+                self.formula.rise.proof.target
+            );
             day.then(StepKind::Proof, "Final proof", sign, proof.time.0, false);
         }
         day.then(StepKind::Bake, "Into the oven", self.loading(), 3.0, true);
@@ -546,7 +567,9 @@ impl<'a> Reading<'a> {
             c.push("Dough with egg or milk: count the time between 4 and 60 °C. Over two hours, rise it cooler or use the fridge.".into());
         }
         match self.formula.oven.vessel {
-            Vessel::Pot => c.push("The pot and its lid are as hot as the oven. Dry mitts, lid away from you.".into()),
+            Vessel::Pot => {
+                c.push("The pot and its lid are as hot as the oven. Dry mitts, lid away from you.".into())
+            }
             Vessel::Stone if self.formula.oven.steam => {
                 c.push("Steam burns. Arms back, and never water on the door glass.".into());
             }

@@ -149,7 +149,14 @@ impl WaterInput {
         }
         for (i, p) in self.parts.iter().enumerate() {
             c.range(&format!("parts.{i}.grams"), "An ingredient", p.grams.0, 0.0, 1e6, "g");
-            c.range(&format!("parts.{i}.temperature"), "An ingredient's temperature", p.temperature.0, -30.0, 100.0, "°C");
+            c.range(
+                &format!("parts.{i}.temperature"),
+                "An ingredient's temperature",
+                p.temperature.0,
+                -30.0,
+                100.0,
+                "°C",
+            );
         }
         c.done(())
     }
@@ -282,7 +289,12 @@ mod tests {
             mixing_rise: rise,
             tap: Celsius(tap),
             water: Grams(650.0),
-            parts: vec![Part { name: "flour".into(), grams: Grams(1000.0), per_100g: flour, temperature: Celsius(room) }],
+            parts: vec![Part {
+                name: "flour".into(),
+                grams: Grams(1000.0),
+                per_100g: flour,
+                temperature: Celsius(room),
+            }],
             bowl: Grams(0.0),
         }
     }

@@ -41,9 +41,17 @@ fn water_is_as_tabled() {
     let table = table();
     for (key, code, tolerance) in PAIRS {
         let ours = Catalogue::bundled().get(key).unwrap();
-        let theirs = table.iter().find(|e| e.code == code).unwrap_or_else(|| panic!("{code} is not in the table"));
+        let theirs =
+            table.iter().find(|e| e.code == code).unwrap_or_else(|| panic!("{code} is not in the table"));
         let off = (ours.per_100g.water - theirs.water).abs();
-        assert!(off <= tolerance, "{} {} against {} {}", ours.name, ours.per_100g.water, theirs.name, theirs.water);
+        assert!(
+            off <= tolerance,
+            "{} {} against {} {}",
+            ours.name,
+            ours.per_100g.water,
+            theirs.name,
+            theirs.water
+        );
     }
 }
 
@@ -55,8 +63,18 @@ fn protein_and_fat_are_as_tabled() {
         let (_, code, _) = PAIRS.into_iter().find(|p| p.0 == key).unwrap();
         let ours = Catalogue::bundled().get(key).unwrap().per_100g;
         let theirs = table.iter().find(|e| e.code == code).unwrap();
-        assert!((ours.protein - theirs.protein).abs() < 0.15 * theirs.protein + 0.5, "{key}: {} against {}", ours.protein, theirs.protein);
-        assert!((ours.fat - theirs.fat).abs() < 0.20 * theirs.fat + 0.5, "{key}: {} against {}", ours.fat, theirs.fat);
+        assert!(
+            (ours.protein - theirs.protein).abs() < 0.15 * theirs.protein + 0.5,
+            "{key}: {} against {}",
+            ours.protein,
+            theirs.protein
+        );
+        assert!(
+            (ours.fat - theirs.fat).abs() < 0.20 * theirs.fat + 0.5,
+            "{key}: {} against {}",
+            ours.fat,
+            theirs.fat
+        );
     }
 }
 

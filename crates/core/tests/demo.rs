@@ -17,7 +17,9 @@ fn formulas() -> Vec<Formula> {
     files
         .iter()
         .filter(|p| !p.ends_with("kitchen.toml"))
-        .map(|p| toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap_or_else(|e| panic!("{p:?}: {e}")))
+        .map(|p| {
+            toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap_or_else(|e| panic!("{p:?}: {e}"))
+        })
         .collect()
 }
 

@@ -44,7 +44,16 @@ fn reference() -> Reference {
 }
 
 fn loaf(body: Body, radius: f64, material: Material) -> Loaf {
-    Loaf { body, radius, water: 150.0, solids: 180.0, solids_heat: 1700.0, start: 25.0, material, browning: 1.0 }
+    Loaf {
+        body,
+        radius,
+        water: 150.0,
+        solids: 180.0,
+        solids_heat: 1700.0,
+        start: 25.0,
+        material,
+        browning: 1.0,
+    }
 }
 
 fn around(oven: f64) -> Surroundings {
@@ -62,7 +71,15 @@ fn conduction_agrees_with_the_series() {
         let mut bake = Bake::new(&loaf, &outside, 48);
         bake.on_to(c.minutes);
         let off = (bake.core() - c.core).abs() / 175.0;
-        assert!(off < 0.005, "{:?} {} m, {} min: {} for {}", c.body, c.radius, c.minutes, bake.core(), c.core);
+        assert!(
+            off < 0.005,
+            "{:?} {} m, {} min: {} for {}",
+            c.body,
+            c.radius,
+            c.minutes,
+            bake.core(),
+            c.core
+        );
     }
 }
 
@@ -78,7 +95,13 @@ fn baking_agrees_with_another_solver() {
             bake.on_to(m.minutes);
             let (core, loss) = (bake.core(), bake.loss());
             assert!((core - m.core).abs() < 1.5, "{:?} at {} min: {core} for {}", c.body, m.minutes, m.core);
-            assert!((loss - m.loss).abs() < 0.5, "{:?} at {} min: {loss} % for {} %", c.body, m.minutes, m.loss);
+            assert!(
+                (loss - m.loss).abs() < 0.5,
+                "{:?} at {} min: {loss} % for {} %",
+                c.body,
+                m.minutes,
+                m.loss
+            );
         }
     }
 }
@@ -120,7 +143,13 @@ fn tin(grams: f64) -> BakeInput {
 #[case::tin_at_200(BakeInput { oven: OvenPlan { temperature: Some(Celsius(200.0)), ..tin(750.0).oven }, ..tin(750.0) }, 32.0, 42.0, 8.0, 12.0)]
 #[case::baguette(BakeInput { oven: OvenPlan { vessel: Vessel::Stone, steam: true, temperature: Some(Celsius(240.0)) }, ..white(300.0, Kind::Baguette, Style::Hearth, Vessel::Stone, None) }, 20.0, 25.0, 15.0, 22.0)]
 #[case::focaccia(white(900.0, Kind::Flat, Style::Flat, Vessel::Sheet, Some(220.0)), 18.0, 25.0, 10.0, 18.0)]
-fn practice(#[case] input: BakeInput, #[case] from: f64, #[case] to: f64, #[case] dry: f64, #[case] drier: f64) {
+fn practice(
+    #[case] input: BakeInput,
+    #[case] from: f64,
+    #[case] to: f64,
+    #[case] dry: f64,
+    #[case] drier: f64,
+) {
     let out = bake(&input).unwrap();
     assert!((from..=to).contains(&out.time.0), "{} min", out.time.0);
     // The least loss is a condition of being done, met to the last digit.
@@ -176,7 +205,8 @@ fn altitude_caps_the_core() {
 /// Impossible wishes get the nearest honest answer.
 #[test]
 fn impossible_wishes() {
-    let pale = BakeInput { oven: OvenPlan { temperature: Some(Celsius(120.0)), ..tin(750.0).oven }, ..tin(750.0) };
+    let pale =
+        BakeInput { oven: OvenPlan { temperature: Some(Celsius(120.0)), ..tin(750.0).oven }, ..tin(750.0) };
     let out = bake(&pale).unwrap();
     assert_eq!(out.colour, "pale");
     assert!(out.notes.iter().any(|n| n.contains("hotter oven")), "{:?}", out.notes);

@@ -15,10 +15,14 @@ const FORMULAS: [&str; 7] = [
 
 /// The demo household's formulas.
 pub fn demo_formulas() -> Vec<Formula> {
-    FORMULAS.iter().map(|text| toml::from_str(text).expect("the demo's files are checked by a test")).collect()
+    FORMULAS
+        .iter()
+        .map(|text| toml::from_str(text).expect("the demo's files are checked by a test"))
+        .collect()
 }
 
 /// The demo household's kitchen.
 pub fn demo_kitchen() -> Kitchen {
-    toml::from_str(include_str!("../../../data/demo/kitchen.toml")).expect("the demo's files are checked by a test")
+    toml::from_str(include_str!("../../../data/demo/kitchen.toml"))
+        .expect("the demo's files are checked by a test")
 }

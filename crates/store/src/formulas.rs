@@ -106,7 +106,11 @@ impl Store {
             .filter(formulas::deleted_at.is_null())
             .filter(formulas::revision.eq(revision));
         let changed = diesel::update(still)
-            .set((formulas::body.eq(body), formulas::revision.eq(revision + 1), formulas::updated_at.eq(now())))
+            .set((
+                formulas::body.eq(body),
+                formulas::revision.eq(revision + 1),
+                formulas::updated_at.eq(now()),
+            ))
             .execute(&mut self.connection()?)?;
         if changed == 1 {
             return Ok(revision + 1);

@@ -123,8 +123,8 @@ fn check_ours(name: &str, path: &Path) -> Result<(), StoreError> {
     let unwritable = |e: &dyn std::fmt::Display| StoreError::Unwritable(path.into(), e.to_string());
     let mut connection = SqliteConnection::establish(name).map_err(|e| unwritable(&e))?;
     connection.batch_execute("PRAGMA busy_timeout = 5000;").map_err(|e| unwritable(&e))?;
-    let found =
-        sql_query("SELECT application_id FROM pragma_application_id").get_result::<ApplicationId>(&mut connection);
+    let found = sql_query("SELECT application_id FROM pragma_application_id")
+        .get_result::<ApplicationId>(&mut connection);
     match found {
         Ok(id) if id.application_id == APPLICATION_ID => Ok(()),
         Ok(_) => Err(StoreError::NotOurs(path.into())),

@@ -25,7 +25,10 @@ pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
 }
 
 /// The page of a formula at a station.
-pub async fn station(store: web::Data<Store>, path: web::Path<(i32, String)>) -> Result<HttpResponse, PageError> {
+pub async fn station(
+    store: web::Data<Store>,
+    path: web::Path<(i32, String)>,
+) -> Result<HttpResponse, PageError> {
     let (id, station) = path.into_inner();
     let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
     let page = blocking(move || {
@@ -88,7 +91,12 @@ fn evaluate(form: &mut Form, change: Option<&Change>, kitchen: &Kitchen) -> Resu
     Ok(Draft { formula, stations })
 }
 
-fn draw(draft: &Draft, stored: &StoredFormula, here: Station, kitchen: &Kitchen) -> Result<Fragments, PageError> {
+fn draw(
+    draft: &Draft,
+    stored: &StoredFormula,
+    here: Station,
+    kitchen: &Kitchen,
+) -> Result<Fragments, PageError> {
     let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, kitchen).ok() };
     let now = (&draft.formula, &draft.stations);
     let saved = saved.as_ref().map(|s| (&stored.formula, s));
@@ -100,7 +108,11 @@ fn here_of(form: &Form) -> Station {
 }
 
 /// Shows what a change does, without saving it.
-pub async fn preview(store: web::Data<Store>, id: web::Path<i32>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn preview(
+    store: web::Data<Store>,
+    id: web::Path<i32>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let answer = blocking(move || {
         let (stored, kitchen) = load(&store, *id)?;
         let Posted(mut form) = posted;
@@ -111,7 +123,12 @@ pub async fn preview(store: web::Data<Store>, id: web::Path<i32>, posted: Posted
     Ok(HttpResponse::Ok().json(answer))
 }
 
-fn answer(form: &mut Form, change: Option<&Change>, stored: &StoredFormula, kitchen: &Kitchen) -> Result<Answer, PageError> {
+fn answer(
+    form: &mut Form,
+    change: Option<&Change>,
+    stored: &StoredFormula,
+    kitchen: &Kitchen,
+) -> Result<Answer, PageError> {
     let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
     match evaluate(form, change, kitchen) {
         Ok(draft) => {
@@ -134,9 +151,15 @@ fn answer(form: &mut Form, change: Option<&Change>, stored: &StoredFormula, kitc
 }
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
-pub async fn save(store: web::Data<Store>, id: web::Path<i32>, request: HttpRequest, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn save(
+    store: web::Data<Store>,
+    id: web::Path<i32>,
+    request: HttpRequest,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    let scripted = request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
+    let scripted =
+        request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
     let Posted(form) = posted;
     let here = here_of(&form);
     match blocking(move || outcome(&store, id, form)).await? {
@@ -209,7 +232,9 @@ pub async fn sheet(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpRe
     let id = id.into_inner();
     let sheet = blocking(move || {
         let (stored, kitchen) = load(&store, id)?;
-        Ok(stations(&stored.formula, &kitchen).ok().map(|s| Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())))
+        Ok(stations(&stored.formula, &kitchen)
+            .ok()
+            .map(|s| Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())))
     })
     .await?;
     match sheet {

@@ -81,7 +81,9 @@ pub fn html(page: &impl Template) -> Result<HttpResponse, PageError> {
 /// A page that rendered, with a status.
 pub fn html_as(status: StatusCode, page: &impl Template) -> Result<HttpResponse, PageError> {
     let body = page.render()?;
-    Ok(HttpResponse::build(status).insert_header((header::CONTENT_TYPE, "text/html; charset=utf-8")).body(body))
+    Ok(HttpResponse::build(status)
+        .insert_header((header::CONTENT_TYPE, "text/html; charset=utf-8"))
+        .body(body))
 }
 
 /// On to another address after a change.

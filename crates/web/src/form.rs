@@ -384,7 +384,16 @@ fn insert_row(form: &mut Form, stage: Stage) {
     let at = rows.iter().rposition(|r| r.stage <= stage).map_or(0, |i| i + 1);
     let mut order: Vec<_> = rows.iter().map(|r| line_fields(form, r.row)).collect();
     let field = |k: &str, v: &str| (k.to_owned(), v.to_owned());
-    order.insert(at, vec![field("stage", stage.key()), field("ingredient", ""), field("exact", "0"), field("grams", ""), field("percent", "")]);
+    order.insert(
+        at,
+        vec![
+            field("stage", stage.key()),
+            field("ingredient", ""),
+            field("exact", "0"),
+            field("grams", ""),
+            field("percent", ""),
+        ],
+    );
     renumber(form, order);
 }
 
@@ -415,8 +424,14 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
         school: r.choice("mix.school", school_from, WaterSchool::Balance),
     };
     let rise = RisePlan {
-        bulk: RiseWish { place: celsius(r.optional("rise.bulk.place")), target: r.number("rise.bulk.target") },
-        proof: RiseWish { place: celsius(r.optional("rise.proof.place")), target: r.number("rise.proof.target") },
+        bulk: RiseWish {
+            place: celsius(r.optional("rise.bulk.place")),
+            target: r.number("rise.bulk.target"),
+        },
+        proof: RiseWish {
+            place: celsius(r.optional("rise.proof.place")),
+            target: r.number("rise.proof.target"),
+        },
         handling: r.choice("rise.handling", handling_from, Handling::Gentle),
         levain_place: celsius(r.optional("rise.levain_place")),
     };
@@ -507,15 +522,25 @@ fn differs(typed: f64, shown: &str) -> bool {
 fn apply(formula: &mut Formula, typed: &[Typed], catalogue: &Catalogue) -> Result<(), Faults> {
     let flour = cerealis_core::formula::flour(formula, catalogue);
     let before: Vec<Grams> = formula.lines.iter().map(|l| l.grams).collect();
-    let on_row = |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
+    let on_row =
+        |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
     let mut percents = Vec::new();
     for (i, t) in typed.iter().enumerate() {
         match (t.grams, t.percent) {
             (Some(g), _) if differs(g, &shown::grams(before[i])) => {
-                in_range(&format!("lines.{}.grams", t.row), "A line", g, 0.0, cerealis_core::formula::LINE_GRAMS_MAX, "g")?;
+                in_range(
+                    &format!("lines.{}.grams", t.row),
+                    "A line",
+                    g,
+                    0.0,
+                    cerealis_core::formula::LINE_GRAMS_MAX,
+                    "g",
+                )?;
                 set_grams(formula, i, Grams(g)).map_err(|f| on_row(f, t.row, "grams"))?;
             }
-            (_, Some(p)) if differs(p, &shown::percent(before[i].percent_of(flour))) => percents.push((i, t.row, p)),
+            (_, Some(p)) if differs(p, &shown::percent(before[i].percent_of(flour))) => {
+                percents.push((i, t.row, p))
+            }
             _ => {}
         }
     }

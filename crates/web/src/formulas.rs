@@ -30,7 +30,12 @@ pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
     show(store, query.deleted, Form::default(), StatusCode::OK).await
 }
 
-async fn show(store: web::Data<Store>, deleted: Option<i32>, form: Form, status: StatusCode) -> Result<HttpResponse, PageError> {
+async fn show(
+    store: web::Data<Store>,
+    deleted: Option<i32>,
+    form: Form,
+    status: StatusCode,
+) -> Result<HttpResponse, PageError> {
     let (all, deleted) = blocking(move || {
         let deleted = match deleted.map(|id| (id, store.deleted_name(FormulaId(id)))) {
             Some((id, Ok(name))) => Some((id, name)),

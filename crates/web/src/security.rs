@@ -27,7 +27,10 @@ const HEADERS: [(HeaderName, &str); 6] = [
 ///
 /// # Errors
 /// What the handler reports.
-pub async fn guard(request: ServiceRequest, next: Next<impl MessageBody + 'static>) -> Result<ServiceResponse<BoxBody>, Error> {
+pub async fn guard(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
     let mut response = match refusal(request.method(), request.headers()) {
         Some(refused) => request.into_response(refused),
         None => next.call(request).await?.map_into_boxed_body(),

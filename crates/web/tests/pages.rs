@@ -120,7 +120,8 @@ async fn answers_carry_their_security_headers() {
 async fn changes_from_elsewhere_are_refused() {
     let kitchen = demo();
     let app = app!(kitchen);
-    let from_elsewhere = post("/formulas/1/delete", &[]).insert_header((header::ORIGIN, "http://evil.example"));
+    let from_elsewhere =
+        post("/formulas/1/delete", &[]).insert_header((header::ORIGIN, "http://evil.example"));
     assert_eq!(app.call(from_elsewhere.to_request()).await.unwrap().status(), StatusCode::FORBIDDEN);
     let other_name = get("/formulas").insert_header((header::HOST, "kitchen.example"));
     assert_eq!(app.call(other_name.to_request()).await.unwrap().status(), StatusCode::MISDIRECTED_REQUEST);
@@ -133,7 +134,8 @@ async fn a_preview_moves_the_rail_and_saves_nothing() {
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, "mix.desired", "27");
-    let (status, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let (status, body) =
+        text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::OK);
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
     assert_eq!(answer["dirty"], true);
@@ -148,10 +150,16 @@ async fn showing_and_sending_back_changes_nothing() {
     let app = app!(kitchen);
     for id in 1..=7 {
         let before = kitchen.store.formula(FormulaId(id)).unwrap();
-        let (_, body) = text(app.call(post(&format!("/formulas/{id}/preview"), &fields(&kitchen, id)).to_request()).await.unwrap()).await;
+        let (_, body) = text(
+            app.call(post(&format!("/formulas/{id}/preview"), &fields(&kitchen, id)).to_request())
+                .await
+                .unwrap(),
+        )
+        .await;
         let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
         assert_eq!(answer["dirty"], false, "{}: {}", before.formula.name, answer["faults"]);
-        let response = app.call(post(&format!("/formulas/{id}"), &fields(&kitchen, id)).to_request()).await.unwrap();
+        let response =
+            app.call(post(&format!("/formulas/{id}"), &fields(&kitchen, id)).to_request()).await.unwrap();
         assert_eq!(response.status(), StatusCode::SEE_OTHER);
         assert_eq!(kitchen.store.formula(FormulaId(id)).unwrap().formula, before.formula);
     }
@@ -184,13 +192,22 @@ async fn two_tabs_do_not_overwrite_each_other() {
     let mut one = first;
     set(&mut one, "mix.desired", "26");
     set(&mut second, "mix.desired", "23");
-    assert_eq!(app.call(post("/formulas/1", &one).to_request()).await.unwrap().status(), StatusCode::SEE_OTHER);
+    assert_eq!(
+        app.call(post("/formulas/1", &one).to_request()).await.unwrap().status(),
+        StatusCode::SEE_OTHER
+    );
     let (status, body) = text(app.call(post("/formulas/1", &second).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::CONFLICT);
-    assert!(body.contains("changed in another window") && body.contains(r#"value="23""#), "typed text is lost");
+    assert!(
+        body.contains("changed in another window") && body.contains(r#"value="23""#),
+        "typed text is lost"
+    );
     assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 26.0);
     set(&mut second, "over", "2");
-    assert_eq!(app.call(post("/formulas/1", &second).to_request()).await.unwrap().status(), StatusCode::SEE_OTHER);
+    assert_eq!(
+        app.call(post("/formulas/1", &second).to_request()).await.unwrap().status(),
+        StatusCode::SEE_OTHER
+    );
     assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 23.0);
 }
 
@@ -206,7 +223,11 @@ async fn lines_come_and_go_without_a_script() {
     set(&mut typed, "op", "remove:5");
     let (_, body) = text(app.call(post("/formulas/1", &typed).to_request()).await.unwrap()).await;
     assert!(!body.contains("lines.5.ingredient"));
-    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.lines.len(), 6, "nothing is saved by that");
+    assert_eq!(
+        kitchen.store.formula(FormulaId(1)).unwrap().formula.lines.len(),
+        6,
+        "nothing is saved by that"
+    );
 }
 
 #[actix_web::test]
@@ -228,28 +249,60 @@ async fn scaling_to_pieces() {
 #[actix_web::test]
 async fn wrong_input_answers_at_its_field(
     #[values(
-        "name", "style", "lines.0.ingredient", "lines.0.grams", "lines.2.percent", "mix.method", "mix.desired",
-        "mix.autolyse", "mix.room", "mix.flour", "mix.preferment", "mix.friction", "mix.school", "rise.bulk.place",
-        "rise.bulk.target", "rise.proof.place", "rise.proof.target", "rise.handling", "rise.levain_place", "shape.kind",
-        "shape.pieces", "shape.piece_weight", "shape.strands", "oven.vessel", "oven.temperature", "day.anchor"
+        "name",
+        "style",
+        "lines.0.ingredient",
+        "lines.0.grams",
+        "lines.2.percent",
+        "mix.method",
+        "mix.desired",
+        "mix.autolyse",
+        "mix.room",
+        "mix.flour",
+        "mix.preferment",
+        "mix.friction",
+        "mix.school",
+        "rise.bulk.place",
+        "rise.bulk.target",
+        "rise.proof.place",
+        "rise.proof.target",
+        "rise.handling",
+        "rise.levain_place",
+        "shape.kind",
+        "shape.pieces",
+        "shape.piece_weight",
+        "shape.strands",
+        "oven.vessel",
+        "oven.temperature",
+        "day.anchor"
     )]
     field: &str,
     #[values("flour", "-3", "10000000", "1e308", "NaN", "", "<script>alert(1)</script>")] wrong: &str,
 ) {
     let optional = [
-        "mix.autolyse", "mix.room", "mix.flour", "mix.preferment", "mix.friction", "rise.bulk.place", "rise.proof.place",
-        "rise.levain_place", "shape.piece_weight", "oven.temperature", "lines.2.percent",
+        "mix.autolyse",
+        "mix.room",
+        "mix.flour",
+        "mix.preferment",
+        "mix.friction",
+        "rise.bulk.place",
+        "rise.proof.place",
+        "rise.levain_place",
+        "shape.piece_weight",
+        "oven.temperature",
+        "lines.2.percent",
     ];
     // A name may be almost anything, an oven's flour may be frozen, and what is optional may be empty.
     let allowed = (field == "name" && !wrong.is_empty())
         || (wrong.is_empty() && optional.contains(&field))
-        || (wrong == "-3" && field == "mix.flour" || wrong == "-3" && field == "mix.room");
+        || (wrong == "-3" && ["mix.flour", "mix.room"].contains(&field));
     let kitchen = demo();
     let app = app!(kitchen);
     let before = kitchen.store.formula(FormulaId(1)).unwrap();
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, field, wrong);
-    let (status, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let (status, body) =
+        text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::OK);
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
     assert_eq!(answer["faults"][field].is_string(), !allowed, "{field} = {wrong:?}: {}", answer["faults"]);
@@ -262,7 +315,8 @@ async fn wrong_input_answers_at_its_field(
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(!page.contains("<script>alert"), "{field}");
     let shown_again = wrong.replace('<', "&#60;").replace('>', "&#62;");
-    let is_a_choice = ["style", "mix.method", "mix.school", "rise.handling", "shape.kind", "oven.vessel", "day.anchor"];
+    let is_a_choice =
+        ["style", "mix.method", "mix.school", "rise.handling", "shape.kind", "oven.vessel", "day.anchor"];
     if !wrong.is_empty() && !is_a_choice.contains(&field) {
         assert!(page.contains(&shown_again), "{field}: what was typed is lost");
     }
@@ -302,9 +356,19 @@ async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &s
     let kitchen = demo();
     let app = app!(kitchen);
     let mut typed: Vec<(String, String)> = [
-        ("revision", "1"), ("units", "both"), ("time_zone", "Europe/London"), ("room", "20"), ("fridge", "4"),
-        ("tap", "12"), ("oven_offset", "-8"), ("oven_preheat", "16"), ("mixer_speeds", "60, 95"), ("bowl", "700"),
-        ("altitude", "180"), ("sleep_from", "22:30"), ("sleep_to", "06:30"),
+        ("revision", "1"),
+        ("units", "both"),
+        ("time_zone", "Europe/London"),
+        ("room", "20"),
+        ("fridge", "4"),
+        ("tap", "12"),
+        ("oven_offset", "-8"),
+        ("oven_preheat", "16"),
+        ("mixer_speeds", "60, 95"),
+        ("bowl", "700"),
+        ("altitude", "180"),
+        ("sleep_from", "22:30"),
+        ("sleep_to", "06:30"),
     ]
     .map(|(n, v)| (n.to_owned(), v.to_owned()))
     .to_vec();
@@ -314,7 +378,9 @@ async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &s
     set(&mut typed, field, wrong);
     let (status, page) = text(app.call(post("/kitchen", &typed).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
-    let at = page.find(&format!("id=\"fault-{field}\"")).unwrap_or_else(|| panic!("no place for the fault of {field}"));
+    let at = page
+        .find(&format!("id=\"fault-{field}\""))
+        .unwrap_or_else(|| panic!("no place for the fault of {field}"));
     let said = &page[at..at + page[at..].find("</p>").unwrap()];
     assert!(!said.contains("hidden"), "{said}");
 }
@@ -323,7 +389,8 @@ async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &s
 async fn a_formula_lives_and_dies_and_lives() {
     let kitchen = demo();
     let app = app!(kitchen);
-    let named = |name: &str| vec![("name".to_owned(), name.to_owned()), ("style".to_owned(), "rye".to_owned())];
+    let named =
+        |name: &str| vec![("name".to_owned(), name.to_owned()), ("style".to_owned(), "rye".to_owned())];
     let (status, page) = text(app.call(post("/formulas", &named(" ")).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(page.contains("Give the formula a name."));
@@ -334,7 +401,12 @@ async fn a_formula_lives_and_dies_and_lives() {
     app.call(post("/formulas/8/copy", &[]).to_request()).await.unwrap();
     assert_eq!(kitchen.store.formula(FormulaId(9)).unwrap().formula.name, "Weir <b>rye</b>, copy");
     let gone = app.call(post("/formulas/8/delete", &[]).to_request()).await.unwrap();
-    let (_, page) = text(app.call(get(gone.headers().get(header::LOCATION).unwrap().to_str().unwrap()).to_request()).await.unwrap()).await;
+    let (_, page) = text(
+        app.call(get(gone.headers().get(header::LOCATION).unwrap().to_str().unwrap()).to_request())
+            .await
+            .unwrap(),
+    )
+    .await;
     assert!(page.contains("is deleted") && page.contains("Undo"));
     app.call(post("/formulas/8/restore", &[]).to_request()).await.unwrap();
     assert!(kitchen.store.formula(FormulaId(8)).is_ok());

@@ -351,7 +351,14 @@ impl Model {
     }
 
     fn start(&self, d: &Dough, t: Celsius) -> State {
-        State { age: 0.0, t: t.0, yeast: d.instant_yeast.0, culture: d.culture.0 / 100.0, gas: 0.0, free: 0.0 }
+        State {
+            age: 0.0,
+            t: t.0,
+            yeast: d.instant_yeast.0,
+            culture: d.culture.0 / 100.0,
+            gas: 0.0,
+            free: 0.0,
+        }
     }
 }
 
@@ -474,7 +481,8 @@ pub fn ripen(dough: &Dough, start: Celsius, place: Celsius) -> Result<Ripening, 
         let swollen_enough = 2.5f64.min(OVER * dough.hold);
         let mut hours = 0.0;
         while hours < HORIZON {
-            let ripe = if dough.culture.0 > 0.0 { s.culture >= RIPE } else { model.volume(&s) >= swollen_enough };
+            let ripe =
+                if dough.culture.0 > 0.0 { s.culture >= RIPE } else { model.volume(&s) >= swollen_enough };
             if ripe {
                 return (hours, true, s.yeast);
             }

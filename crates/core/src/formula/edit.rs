@@ -31,7 +31,12 @@ pub fn set_grams(formula: &mut Formula, line: usize, grams: Grams) -> Result<(),
 ///
 /// # Errors
 /// When the flours would not add up to 100 %, or a culture would be more than the whole.
-pub fn set_percent(formula: &mut Formula, line: usize, wanted: Percent, catalogue: &Catalogue) -> Result<(), Fault> {
+pub fn set_percent(
+    formula: &mut Formula,
+    line: usize,
+    wanted: Percent,
+    catalogue: &Catalogue,
+) -> Result<(), Fault> {
     let path = format!("lines.{line}.percent");
     let total = flour(formula, catalogue);
     let Some(ingredient) = catalogue.get(&formula.lines[line].ingredient) else {
@@ -72,7 +77,8 @@ fn set_flour_percent(
         .sum();
     let rest = others + formula.lines[line].grams.0 - new;
     if others <= 0.0 {
-        let text = "This is the only flour, so it is all of the 100 %. Add another flour, or change its grams.";
+        let text =
+            "This is the only flour, so it is all of the 100 %. Add another flour, or change its grams.";
         return Err(Fault::new("impossible", path, text));
     }
     if rest < -1e-9 {
@@ -119,7 +125,12 @@ pub fn scale_to_dough(formula: &mut Formula, dough: Grams, catalogue: &Catalogue
 ///
 /// # Errors
 /// As [`scale`].
-pub fn scale_to_pieces(formula: &mut Formula, pieces: u32, weight: Grams, catalogue: &Catalogue) -> Result<(), Fault> {
+pub fn scale_to_pieces(
+    formula: &mut Formula,
+    pieces: u32,
+    weight: Grams,
+    catalogue: &Catalogue,
+) -> Result<(), Fault> {
     scale_to_dough(formula, weight * f64::from(pieces), catalogue)?;
     formula.shape.pieces = pieces;
     formula.shape.piece_weight = None;

@@ -288,7 +288,8 @@ impl Formula {
         self.shape.check(&mut c);
         self.oven.check(&mut c);
         if flour(self, catalogue).0 < 1.0 {
-            let first = self.lines.iter().position(|l| catalogue.get(&l.ingredient).is_some_and(|i| i.flour > 0.0));
+            let first =
+                self.lines.iter().position(|l| catalogue.get(&l.ingredient).is_some_and(|i| i.flour > 0.0));
             let at = first.map_or("lines".to_owned(), |i| format!("lines.{i}.grams"));
             let text = "There is no flour yet. Everything is counted against it: give it a weight.";
             c.note(Fault::new("missing", at, text));

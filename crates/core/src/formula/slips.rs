@@ -62,12 +62,16 @@ fn salt(f: &Figures) -> Option<Slip> {
         s if !(1.2..=2.5).contains(&s) => Some(slip(
             "salt-far",
             Strength::Warning,
-            format!("Salt is {at} % of the flour; 1.8 to 2.2 is usual. It sets the taste and the speed of the rise. Check the spoon and the line."),
+            format!(
+                "Salt is {at} % of the flour; 1.8 to 2.2 is usual. It sets the taste and the speed of the rise. Check the spoon and the line."
+            ),
         )),
         s if !(1.75..=2.25).contains(&s) => Some(slip(
             "salt-unusual",
             Strength::Unusual,
-            format!("Salt is {at} % of the flour, a little outside the usual 1.8 to 2.2. Keep it if you like it so."),
+            format!(
+                "Salt is {at} % of the flour, a little outside the usual 1.8 to 2.2. Keep it if you like it so."
+            ),
         )),
         _ => None,
     }
@@ -77,7 +81,7 @@ fn yeast(formula: &Formula, f: &Figures) -> Option<Slip> {
     let y = f.instant_yeast.0;
     let at = shown::percent(f.instant_yeast);
     let most = formula.style.usual().yeast_max;
-    if y == 0.0 && f.prefermented.0 == 0.0 {
+    if y == 0.0 && f.inoculation.0 == 0.0 {
         return Some(slip(
             "yeast-missing",
             Strength::Strong,
@@ -88,21 +92,27 @@ fn yeast(formula: &Formula, f: &Figures) -> Option<Slip> {
         return Some(slip(
             "yeast-tenfold",
             Strength::Strong,
-            format!("Yeast comes to {at} % as instant yeast, far over the usual {most} %. It may be ten times too much, or fresh yeast written as dry. Check the line."),
+            format!(
+                "Yeast comes to {at} % as instant yeast, far over the usual {most} %. It may be ten times too much, or fresh yeast written as dry. Check the line."
+            ),
         ));
     }
     if y > most {
         return Some(slip(
             "yeast-much",
             Strength::Warning,
-            format!("Yeast comes to {at} % as instant yeast; up to {most} % is usual here. The dough will race and taste of yeast. Use less and give it time."),
+            format!(
+                "Yeast comes to {at} % as instant yeast; up to {most} % is usual here. The dough will race and taste of yeast. Use less and give it time."
+            ),
         ));
     }
-    if y > 0.0 && y < 0.05 && f.prefermented.0 < 5.0 {
+    if y > 0.0 && y < 0.05 && f.inoculation.0 < 5.0 {
         return Some(slip(
             "yeast-little",
             Strength::Warning,
-            format!("Yeast is only {at} % as instant yeast. The rise will take the better part of a day. Check the line, or plan for it."),
+            format!(
+                "Yeast is only {at} % as instant yeast. The rise will take the better part of a day. Check the line, or plan for it."
+            ),
         ));
     }
     None
@@ -121,7 +131,8 @@ fn hydration(formula: &Formula, f: &Figures) -> Option<Slip> {
     if (low..=high).contains(&h) {
         return None;
     }
-    let (how, why) = if h < low { ("dry", "stiff and slow to rise") } else { ("wet", "slack and hard to shape") };
+    let (how, why) =
+        if h < low { ("dry", "stiff and slow to rise") } else { ("wet", "slack and hard to shape") };
     let far = (low - h).max(h - high) > 15.0;
     let strength = if far { Strength::Strong } else { Strength::Unusual };
     Some(slip(
@@ -162,7 +173,12 @@ mod tests {
     #[case(10.0, 0.1, 325.0, &["yeast-little"])]
     #[case(10.0, 5.0, 440.0, &["hydration-far"])]
     #[case(10.0, 5.0, 250.0, &["hydration-far"])]
-    fn each_slip_is_caught_once(#[case] salt: f64, #[case] yeast: f64, #[case] water: f64, #[case] expected: &[&str]) {
+    fn each_slip_is_caught_once(
+        #[case] salt: f64,
+        #[case] yeast: f64,
+        #[case] water: f64,
+        #[case] expected: &[&str],
+    ) {
         let found =
             codes(&[("bread-flour", 500.0), ("water", water), ("salt", salt), ("instant-yeast", yeast)]);
         assert_eq!(found, expected);

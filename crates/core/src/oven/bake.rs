@@ -350,7 +350,8 @@ impl<'a> Case<'a> {
             m.core >= self.core_target && m.lightness <= self.wanted.golden && m.loss >= self.wanted.loss
         };
         // A colour that will not come is not waited for past three times the core.
-        let curve = Bake::new(loaf, around, cells).until(LONGEST, |m| done(m) || m.core >= self.boiling - 0.3);
+        let curve =
+            Bake::new(loaf, around, cells).until(LONGEST, |m| done(m) || m.core >= self.boiling - 0.3);
         let curve = if curve.last().is_some_and(|m| done(m) || m.minutes >= LONGEST) {
             curve
         } else {
@@ -504,7 +505,10 @@ impl Case<'_> {
                 self.core_target
             ));
         } else if met.colour.is_infinite() {
-            notes.push(format!("At {oven:.0} °C it stays {}. For a golden crust use a hotter oven, or a wash.", colour_word(at(&met.curve, time).lightness)));
+            notes.push(format!(
+                "At {oven:.0} °C it stays {}. For a golden crust use a hotter oven, or a wash.",
+                colour_word(at(&met.curve, time).lightness)
+            ));
         }
         if oven < self.wanted.oven.0 - 0.5 || oven > self.wanted.oven.1 + 0.5 {
             notes.push(format!(

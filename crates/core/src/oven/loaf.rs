@@ -297,7 +297,8 @@ impl<'a> Bake<'a> {
             }
             let spare = if held {
                 let outer = if i + 1 < n { self.reached[i + 1] } else { self.around.oven };
-                let inward = if i > 0 { self.conductance[i - 1] * (self.reached[i - 1] - reached) } else { 0.0 };
+                let inward =
+                    if i > 0 { self.conductance[i - 1] * (self.reached[i - 1] - reached) } else { 0.0 };
                 (self.conductance[i] * (outer - reached) + inward) * dt
             } else {
                 (reached - boiling) * self.capacity(i)
@@ -463,7 +464,9 @@ mod tests {
     #[test]
     fn the_grid_converges() {
         let (loaf, around) = (round(), oven());
-        let time = |cells: usize| Bake::new(&loaf, &around, cells).until(120.0, |m| m.core >= 95.0).last().unwrap().minutes;
+        let time = |cells: usize| {
+            Bake::new(&loaf, &around, cells).until(120.0, |m| m.core >= 95.0).last().unwrap().minutes
+        };
         let (coarse, middle, fine) = (time(12), time(24), time(48));
         assert!((fine - middle).abs() <= (middle - coarse).abs() + KEPT_EVERY);
         assert_relative_eq!(middle, fine, max_relative = 0.03);

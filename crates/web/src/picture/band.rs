@@ -70,7 +70,9 @@ impl Frame<'_> {
 
     fn at(&self, minutes: f64) -> ZonedDateTime {
         let start = &self.stations.day.start;
-        start.checked_add(SignedDuration::from_secs((60.0 * minutes) as i64)).unwrap_or_else(|_| start.clone())
+        start
+            .checked_add(SignedDuration::from_secs((60.0 * minutes) as i64))
+            .unwrap_or_else(|_| start.clone())
     }
 
     fn sleep(&self, svg: &mut Svg, kitchen: &Kitchen, id: &str) {
@@ -107,7 +109,13 @@ impl Frame<'_> {
         while minutes <= length {
             let x = self.x(minutes);
             svg.line(x, self.base + 22.0, x, self.base + 28.0, "axis");
-            let anchor = if x < 20.0 { "start" } else if x > self.x(length) - 20.0 { "end" } else { "middle" };
+            let anchor = if x < 20.0 {
+                "start"
+            } else if x > self.x(length) - 20.0 {
+                "end"
+            } else {
+                "middle"
+            };
             svg.text(x, self.base + 43.0, anchor, "tick", &clock(&self.at(minutes)));
             minutes += step;
         }
@@ -168,9 +176,21 @@ impl Frame<'_> {
             let needs = 7.6 * figures.chars().count() as f64;
             let x = 0.5 * (self.x(a.minutes) + self.x(b.minutes));
             if width > needs {
-                svg.text(x, self.base - 9.0, "middle", if phase == Phase::Oven { "on-crust" } else { "on-dough" }, &figures);
+                svg.text(
+                    x,
+                    self.base - 9.0,
+                    "middle",
+                    if phase == Phase::Oven { "on-crust" } else { "on-dough" },
+                    &figures,
+                );
             } else if width > 30.0 {
-                svg.text(x, self.base - 9.0, "middle", if phase == Phase::Oven { "on-crust" } else { "on-dough" }, &format!("{:.0}°", b.temperature));
+                svg.text(
+                    x,
+                    self.base - 9.0,
+                    "middle",
+                    if phase == Phase::Oven { "on-crust" } else { "on-dough" },
+                    &format!("{:.0}°", b.temperature),
+                );
             }
         }
     }

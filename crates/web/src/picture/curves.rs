@@ -65,7 +65,13 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, room: Room) -> String {
     };
     let mut svg = Svg::new(width, height);
     axes.draw(&mut svg, if axes.high - axes.low > 1.6 { 0.5 } else { 0.25 }, "×", 5.0);
-    svg.rect(axes.x(f.early.0), axes.top, axes.x(f.late.0) - axes.x(f.early.0), axes.bottom - axes.top, "spread");
+    svg.rect(
+        axes.x(f.early.0),
+        axes.top,
+        axes.x(f.late.0) - axes.x(f.early.0),
+        axes.bottom - axes.top,
+        "spread",
+    );
     svg.line(axes.left, axes.y(target), axes.right, axes.y(target), "target");
     let curve: Vec<_> = f.curve.iter().map(|m| (axes.x(m.minutes), axes.y(m.volume / start))).collect();
     let mut area = curve.clone();
@@ -76,9 +82,20 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, room: Room) -> String {
     if let Some(&(x, y)) = curve.last() {
         svg.dot(x, y, 5.5, "mark");
     }
-    svg.text(axes.left + 8.0, axes.top + 14.0, "start", "name strong halo", &format!("{name} {}", shown::time(f.time)));
+    svg.text(
+        axes.left + 8.0,
+        axes.top + 14.0,
+        "start",
+        "name strong halo",
+        &format!("{name} {}", shown::time(f.time)),
+    );
     svg.text(axes.x(0.5 * (f.early.0 + f.late.0)), axes.bottom - 8.0, "middle", "name halo", "likely");
-    let label = format!("{name}: volume against time; {} to {target} times, likely {} to {}", shown::time(f.time), shown::time(f.early), shown::time(f.late));
+    let label = format!(
+        "{name}: volume against time; {} to {target} times, likely {} to {}",
+        shown::time(f.time),
+        shown::time(f.early),
+        shown::time(f.late)
+    );
     svg.finish(&label, "curve")
 }
 
@@ -140,8 +157,16 @@ fn ends(svg: &mut Svg, axes: &Axes, b: &BakeOutput, room: Room) {
     } else {
         svg.text(axes.right + 10.0, axes.y(last.core) + 5.0, "start", "name strong", &core);
         svg.text(axes.right + 10.0, axes.y(last.surface) + 5.0, "start", "name strong", &crust);
-        if axes.y(last.core) - axes.y(b.core_target.0) > 14.0 || axes.y(b.core_target.0) - axes.y(last.core) > 14.0 {
-            svg.text(axes.right + 10.0, axes.y(b.core_target.0) + 5.0, "start", "tick", &format!("done {:.0} °C", b.core_target.0));
+        if axes.y(last.core) - axes.y(b.core_target.0) > 14.0
+            || axes.y(b.core_target.0) - axes.y(last.core) > 14.0
+        {
+            svg.text(
+                axes.right + 10.0,
+                axes.y(b.core_target.0) + 5.0,
+                "start",
+                "tick",
+                &format!("done {:.0} °C", b.core_target.0),
+            );
         }
     }
 }

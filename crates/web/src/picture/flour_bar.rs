@@ -63,7 +63,9 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
     ));
     let ahead = |svg: &mut Svg, x: f64, y: f64, w: f64, h: f64| {
         if w > 0.0 {
-            svg.raw(&format!(r#"<rect x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" fill="url(#{id})"/>"#));
+            svg.raw(&format!(
+                r#"<rect x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" fill="url(#{id})"/>"#
+            ));
         }
     };
 
@@ -79,7 +81,13 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
     }
     if !narrow {
         svg.text(left - 10.0, top + 25.0, "end", "name strong", "Flour");
-        svg.text(left + scale * most + 10.0, top + 25.0, "start", "figure", &format!("100 % · {} g", shown::grams(flour)));
+        svg.text(
+            left + scale * most + 10.0,
+            top + 25.0,
+            "start",
+            "figure",
+            &format!("100 % · {} g", shown::grams(flour)),
+        );
     }
     let mut x = left;
     for (i, s) in flours.iter().enumerate() {
@@ -100,7 +108,11 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
     let mut y = top + flour_height + 14.0;
     for s in others {
         let share = s.grams / flour.0;
-        let text = format!("{} % · {} g", shown::percent(cerealis_core::units::Percent(100.0 * share)), shown::grams(Grams(s.grams)));
+        let text = format!(
+            "{} % · {} g",
+            shown::percent(cerealis_core::units::Percent(100.0 * share)),
+            shown::grams(Grams(s.grams))
+        );
         let w = (scale * share).max(1.5);
         let bar_y = if narrow { y + 20.0 } else { y + 2.0 };
         svg.rect(left, bar_y, w, bar, tone(s.ingredient.group));
@@ -114,7 +126,8 @@ pub fn flour_bar(formula: &Formula, catalogue: &Catalogue, flour: Grams, room: R
         }
         y += row;
     }
-    let label = format!("Every ingredient against {} g of flour, which is the whole bar", shown::grams(flour));
+    let label =
+        format!("Every ingredient against {} g of flour, which is the whole bar", shown::grams(flour));
     svg.finish(&label, "flour-bar")
 }
 

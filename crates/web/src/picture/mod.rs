@@ -71,12 +71,20 @@ impl Svg {
 
     /// A rectangle.
     pub fn rect(&mut self, x: f64, y: f64, w: f64, h: f64, class: &str) {
-        let _ = write!(self.body, r#"<rect x="{x:.1}" y="{y:.1}" width="{:.1}" height="{:.1}" class="{class}"/>"#, w.max(0.0), h.max(0.0));
+        let _ = write!(
+            self.body,
+            r#"<rect x="{x:.1}" y="{y:.1}" width="{:.1}" height="{:.1}" class="{class}"/>"#,
+            w.max(0.0),
+            h.max(0.0)
+        );
     }
 
     /// A line.
     pub fn line(&mut self, x1: f64, y1: f64, x2: f64, y2: f64, class: &str) {
-        let _ = write!(self.body, r#"<line x1="{x1:.1}" y1="{y1:.1}" x2="{x2:.1}" y2="{y2:.1}" class="{class}"/>"#);
+        let _ = write!(
+            self.body,
+            r#"<line x1="{x1:.1}" y1="{y1:.1}" x2="{x2:.1}" y2="{y2:.1}" class="{class}"/>"#
+        );
     }
 
     /// Text; `anchor` is `start`, `middle` or `end`.
@@ -143,7 +151,11 @@ pub fn both(draw: impl Fn(Room) -> String) -> String {
 
 /// Steps of a round figure that divide `span` into about `wanted` parts.
 pub fn round_step(span: f64, wanted: f64, steps: &[f64]) -> f64 {
-    steps.iter().copied().find(|s| span / s <= wanted).unwrap_or_else(|| steps.last().copied().unwrap_or(span))
+    steps
+        .iter()
+        .copied()
+        .find(|s| span / s <= wanted)
+        .unwrap_or_else(|| steps.last().copied().unwrap_or(span))
 }
 
 #[cfg(test)]

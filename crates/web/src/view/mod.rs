@@ -26,7 +26,11 @@ impl Thermo {
 
     /// `25 °C`, or `25 °C · 77 °F`.
     pub fn show(self, t: Celsius) -> String {
-        if self.both { format!("{:.0} °C · {:.0} °F", t.0, t.fahrenheit()) } else { format!("{:.0} °C", t.0) }
+        if self.both {
+            format!("{:.0} °C · {:.0} °F", t.0, t.fahrenheit())
+        } else {
+            format!("{:.0} °C", t.0)
+        }
     }
 
     /// The Fahrenheit figure to stand beside a large Celsius one; empty when it is not wanted.

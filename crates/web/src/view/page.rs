@@ -79,7 +79,8 @@ impl Lines {
             lines: rows.iter().filter(|r| r.stage == stage).map(|r| line_view(form, r.row)).collect(),
         };
         let stages: Vec<_> = Stage::ALL.into_iter().map(stage_view).collect();
-        let (used, free): (Vec<_>, Vec<_>) = stages.into_iter().partition(|s| !s.lines.is_empty() || s.key == "dough");
+        let (used, free): (Vec<_>, Vec<_>) =
+            stages.into_iter().partition(|s| !s.lines.is_empty() || s.key == "dough");
         Lines { add: picks(free.into_iter().map(|s| (s.key, s.name)), ""), stages: used }
     }
 }
@@ -163,10 +164,28 @@ pub struct FormulaPage {
 
 impl FormulaPage {
     /// The page as typed.
-    pub fn new(id: i32, revision: i32, here: Station, form: Form, fragments: Fragments, kitchen: Kitchen) -> Result<Self, askama::Error> {
+    pub fn new(
+        id: i32,
+        revision: i32,
+        here: Station,
+        form: Form,
+        fragments: Fragments,
+        kitchen: Kitchen,
+    ) -> Result<Self, askama::Error> {
         let lines = Lines::new(&form).render()?;
         let names = Catalogue::bundled().iter().map(|i| i.name.clone()).collect();
-        Ok(FormulaPage { id, revision, here, form, fragments, lines, dirty: false, conflict: None, kitchen, names })
+        Ok(FormulaPage {
+            id,
+            revision,
+            here,
+            form,
+            fragments,
+            lines,
+            dirty: false,
+            conflict: None,
+            kitchen,
+            names,
+        })
     }
 
     fn title(&self) -> &str {
@@ -187,7 +206,15 @@ impl FormulaPage {
 
     fn targets(&self, field: &str) -> Vec<Pick> {
         let none = if field == "rise.bulk.target" { "no bulk rise" } else { "no proof" };
-        let named = [("1", none), ("1.25", "1.25 times"), ("1.5", "1.5 times"), ("1.75", "1.75 times"), ("2", "2 times"), ("2.5", "2.5 times"), ("3", "3 times")];
+        let named = [
+            ("1", none),
+            ("1.25", "1.25 times"),
+            ("1.5", "1.5 times"),
+            ("1.75", "1.75 times"),
+            ("2", "2 times"),
+            ("2.5", "2.5 times"),
+            ("3", "3 times"),
+        ];
         let value = self.form.value(field);
         let mut all = picks(named, value);
         if !all.iter().any(|p| p.on) && !value.is_empty() {
@@ -209,7 +236,10 @@ impl FormulaPage {
     }
 
     fn anchors(&self) -> Vec<Pick> {
-        picks([("now", "From now"), ("start", "Start at"), ("ready", "Ready at")], self.form.value("day.anchor"))
+        picks(
+            [("now", "From now"), ("start", "Start at"), ("ready", "Ready at")],
+            self.form.value("day.anchor"),
+        )
     }
 
     fn room_text(&self) -> String {
@@ -272,7 +302,11 @@ pub struct KitchenPage {
 impl KitchenPage {
     /// The page as typed.
     pub fn new(form: Form, revision: i32) -> Self {
-        let zones = jiff::tz::db().available().map(|z| z.to_string()).filter(|z| z.contains('/') || z == "UTC").collect();
+        let zones = jiff::tz::db()
+            .available()
+            .map(|z| z.to_string())
+            .filter(|z| z.contains('/') || z == "UTC")
+            .collect();
         KitchenPage { form, revision, saved: false, conflict: false, zones }
     }
 
@@ -290,4 +324,3 @@ pub struct ErrorPage {
     /// What happened and what to do.
     pub message: String,
 }
-

@@ -98,7 +98,12 @@ enum Moved {
 
 impl Rail {
     /// The rail of a formula; `saved` is what it was before the unsaved change.
-    pub fn new(id: i32, here: Station, now: (&Formula, &Stations), saved: Option<(&Formula, &Stations)>) -> Self {
+    pub fn new(
+        id: i32,
+        here: Station,
+        now: (&Formula, &Stations),
+        saved: Option<(&Formula, &Stations)>,
+    ) -> Self {
         let stops = Station::ALL
             .into_iter()
             .map(|station| {
@@ -176,7 +181,9 @@ fn water(f: &Formula, s: &Stations) -> Headline {
     let answer = s.water_answer(f.mix.school);
     let (figure, under) = match &answer.action {
         WaterAction::Tap | WaterAction::Warm => (format!("{:.0} °C", answer.water.0), s.liquid.name.clone()),
-        WaterAction::Ice { ice, .. } => (format!("{} g ice", shown::grams(*ice)), format!("in the {}", s.liquid.name)),
+        WaterAction::Ice { ice, .. } => {
+            (format!("{} g ice", shown::grams(*ice)), format!("in the {}", s.liquid.name))
+        }
         WaterAction::Refused { dough } => (format!("{:.0} °C dough", dough.0), "water alone cannot".into()),
         WaterAction::NoLiquid => ("none".into(), "no liquid to warm".into()),
     };
@@ -196,6 +203,8 @@ fn rise(s: &Stations) -> Headline {
             under: "one rise".into(),
             moved: Moved::Time(proof.time),
         },
-        (None, None) => Headline { figure: "none".into(), under: "no rise".into(), moved: Moved::Text(String::new()) },
+        (None, None) => {
+            Headline { figure: "none".into(), under: "no rise".into(), moved: Moved::Text(String::new()) }
+        }
     }
 }

@@ -187,7 +187,11 @@ impl MixOut {
             total: shown::time(s.mix.minutes),
             work: format!("{:.0} %", s.mix.work_done.0.min(999.0)),
             yeast: s.yeast.map(|y| {
-                [fact("Instant", dry(y.instant)), fact("Active dry", dry(y.active_dry)), fact("Fresh", dry(y.fresh))]
+                [
+                    fact("Instant", dry(y.instant)),
+                    fact("Active dry", dry(y.active_dry)),
+                    fact("Fresh", dry(y.fresh)),
+                ]
             }),
             dry_yeast: f.lines.iter().any(|l| l.ingredient == "active-dry-yeast"),
             notes: s.mix.notes.clone(),
@@ -342,17 +346,41 @@ impl ShapeOut {
             hands_on,
         };
         let steps = if f.mix.method == Method::Paddle {
-            vec![step("Fill and smooth", o.divide + o.shape, "Into the oiled tin; smooth with a wet spatula.".into(), "Level, no pockets of air.", true)]
+            vec![step(
+                "Fill and smooth",
+                o.divide + o.shape,
+                "Into the oiled tin; smooth with a wet spatula.".into(),
+                "Level, no pockets of air.",
+                true,
+            )]
         } else {
             let divide = match o.strand {
-                Some(strand) => format!("{} strands of {} g, equal within 2 %.", f.shape.pieces * f.shape.strands, shown::grams(strand)),
+                Some(strand) => format!(
+                    "{} strands of {} g, equal within 2 %.",
+                    f.shape.pieces * f.shape.strands,
+                    shown::grams(strand)
+                ),
                 None if f.shape.pieces == 1 => "One piece.".into(),
-                None => format!("{} pieces of {} g, equal within 2 %.", f.shape.pieces, shown::grams(o.piece)),
+                None => {
+                    format!("{} pieces of {} g, equal within 2 %.", f.shape.pieces, shown::grams(o.piece))
+                }
             };
             vec![
                 step("Divide and pre-shape", o.divide, divide, "Loose rounds that hold together.", true),
-                step("Rest", o.rest, "Cover.".into(), "A piece no longer springs back. If it does, give it five minutes more.", false),
-                step("Shape", o.shape, "Tighten the skin without tearing it.".into(), "Smooth and springy, the seam closed.", true),
+                step(
+                    "Rest",
+                    o.rest,
+                    "Cover.".into(),
+                    "A piece no longer springs back. If it does, give it five minutes more.",
+                    false,
+                ),
+                step(
+                    "Shape",
+                    o.shape,
+                    "Tighten the skin without tearing it.".into(),
+                    "Smooth and springy, the seam closed.",
+                    true,
+                ),
             ]
         };
         ShapeOut {
@@ -388,7 +416,10 @@ impl OvenOut {
         let b = &s.bake;
         let thermo = Thermo::of(kitchen);
         let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
-        let mut strip = vec![fact("Switch on", on.map_or(String::new(), |c| format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))))];
+        let mut strip = vec![fact(
+            "Switch on",
+            on.map_or(String::new(), |c| format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))),
+        )];
         strip.push(fact("Set the dial to", thermo.show(b.dial)));
         if let Some(lid) = b.lid_off {
             strip.push(fact("Lid off after", shown::time(lid)));
@@ -539,7 +570,8 @@ impl Sheet {
                     .iter()
                     .filter(|l| l.stage == stage)
                     .map(|l| {
-                        let name = catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
+                        let name =
+                            catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
                         (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(s.figures.flour)))
                     })
                     .collect(),
@@ -547,7 +579,13 @@ impl Sheet {
             .filter(|stage| !stage.lines.is_empty())
             .collect();
         let mix = MixOut::new(f, s, kitchen);
-        let mut oven = format!("{} for {}, {}. Core {}.", thermo.show(s.bake.dial), shown::time(s.bake.time), likely(s.bake.early, s.bake.late), thermo.show(s.bake.core_target));
+        let mut oven = format!(
+            "{} for {}, {}. Core {}.",
+            thermo.show(s.bake.dial),
+            shown::time(s.bake.time),
+            likely(s.bake.early, s.bake.late),
+            thermo.show(s.bake.core_target)
+        );
         if let Some(lid) = s.bake.lid_off {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
         }

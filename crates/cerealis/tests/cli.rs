@@ -1,0 +1,113 @@
+//! The program as it is run.
+
+use std::io::Write;
+use std::net::TcpListener;
+use std::path::Path;
+use std::process::{Command, Output, Stdio};
+
+const NAMES: [&str; 7] = ["formula", "water", "mix", "rise", "shape", "bake", "plan"];
+
+fn cerealis(arguments: &[&str], input: &str) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+        .args(arguments)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    child.stdin.take().unwrap().write_all(input.as_bytes()).unwrap();
+    child.wait_with_output().unwrap()
+}
+
+/// The example of a calculation in docs/compute.md.
+fn example(name: &str) -> String {
+    let docs = include_str!("../../../docs/compute.md");
+    let section = docs.split("\n## ").find(|s| s.starts_with(&format!("{name}\n"))).unwrap();
+    section.split("```json\n").nth(1).unwrap().split("```").next().unwrap().to_owned()
+}
+
+fn computed(name: &str, input: &str) -> serde_json::Value {
+    let out = cerealis(&["compute", name], input);
+    assert!(out.status.success(), "{name}: {}", String::from_utf8_lossy(&out.stderr));
+    serde_json::from_slice(&out.stdout).unwrap()
+}
+
+#[test]
+fn every_documented_example_computes() {
+    for name in NAMES {
+        computed(name, &example(name));
+    }
+    assert_eq!(computed("formula", &example("formula"))["figures"]["dough"], 1670.0);
+    let ready = computed("plan", &example("plan"))["day"]["ready"].as_str().unwrap().to_owned();
+    assert!(ready.starts_with("2026-11-28T18:00:00"), "{ready}");
+}
+
+/// Every field of an example is one that the schema knows, so that schema and program agree.
+#[test]
+fn every_schema_knows_its_example() {
+    for name in NAMES {
+        let out = cerealis(&["schema", name], "");
+        let schema: serde_json::Value = serde_json::from_slice(&out.stdout).unwrap();
+        let known = &schema["input"]["properties"];
+        let given: serde_json::Value = serde_json::from_str(&example(name)).unwrap();
+        for field in given.as_object().unwrap().keys() {
+            assert!(known.get(field).is_some(), "{name}: {field} is not in the schema");
+        }
+        assert!(schema["output"]["properties"].is_object(), "{name}");
+    }
+}
+
+#[test]
+fn nonsense_exits_with_2_and_names_the_place() {
+    let error = |name: &str, input: &str| -> serde_json::Value {
+        let out = cerealis(&["compute", name], input);
+        assert_eq!(out.status.code(), Some(2));
+        serde_json::from_slice::<serde_json::Value>(&out.stderr).unwrap()["error"].clone()
+    };
+    let cut = error("bake", "{\"piece\": 900,\n \"kind\":");
+    assert_eq!(cut["code"], "malformed");
+    assert_eq!(cut["path"], "line 2, column 8");
+    let far = error("bake", &example("bake").replace("900", "-900"));
+    assert_eq!((far["code"].as_str(), far["path"].as_str()), (Some("out-of-range"), Some("piece")));
+    let deep = "[".repeat(100_000);
+    assert_eq!(error("plan", &deep)["code"], "malformed");
+    assert_eq!(error("rise", "")["code"], "malformed");
+}
+
+#[test]
+fn a_busy_port_is_one_sentence_and_exit_1() {
+    let taken = TcpListener::bind("127.0.0.1:0").unwrap();
+    let port = taken.local_addr().unwrap().port().to_string();
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let out = cerealis(&["serve", "--port", &port, "--data", data.to_str().unwrap()], "");
+    refused(&out, "is taken by another program");
+}
+
+#[test]
+fn a_file_that_is_not_ours_is_one_sentence_and_exit_1() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("letter.txt");
+    std::fs::write(&data, "Dear baker").unwrap();
+    for command in ["serve", "demo"] {
+        let out = cerealis(&[command, "--port", "0", "--data", data.to_str().unwrap()], "");
+        refused(&out, "is not a Cerealis kitchen");
+        assert_eq!(std::fs::read_to_string(&data).unwrap(), "Dear baker", "left alone");
+    }
+}
+
+#[test]
+fn an_unwritable_place_is_one_sentence_and_exit_1() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("no/folder/kitchen.sqlite");
+    let out = cerealis(&["serve", "--port", "0", "--data", data.to_str().unwrap()], "");
+    refused(&out, "cannot be opened for writing");
+    assert!(!Path::new(&data).exists());
+}
+
+fn refused(out: &Output, because: &str) {
+    let said = String::from_utf8_lossy(&out.stderr);
+    assert_eq!(out.status.code(), Some(1), "{said}");
+    assert!(said.contains(because), "{said}");
+    assert_eq!(said.trim().lines().count(), 1, "{said}");
+}
