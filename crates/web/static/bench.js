@@ -49,6 +49,8 @@ const bench = () => ({
   dirty: false,
   asked: 0,
   faultTimer: 0,
+  laterTimer: 0,
+  drawLater() {},
   leaving: false,
 
   init() {
@@ -132,17 +134,29 @@ const bench = () => ({
   },
 
   take(answer, op) {
-    const drawn = Object.entries(answer.html);
-    for (const [place, html] of drawn) {
-      const out = this.form.querySelector(`[data-out="${place}"]`);
-      if (out) out.innerHTML = html;
+    // The rail and the station on show first; the others once these have been painted.
+    const later = [];
+    for (const [place, html] of Object.entries(answer.html)) {
+      const unseen = this.form.querySelector(`[data-panel="${place}"]`)?.hidden;
+      if (unseen) later.push([place, html]);
+      else this.draw(place, html);
     }
+    clearTimeout(this.laterTimer);
+    this.drawLater = () => {
+      for (const [place, html] of later.splice(0)) this.draw(place, html);
+    };
+    this.laterTimer = setTimeout(this.drawLater, 60);
     for (const [name, value] of Object.entries(answer.values)) this.fill(name, value);
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);
     if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
     this.heed();
+  },
+
+  draw(place, html) {
+    const out = this.form.querySelector(`[data-out="${place}"]`);
+    if (out) out.innerHTML = html;
   },
 
   /** Puts the server's text into a field, unless the baker is in it. */
@@ -222,6 +236,7 @@ const bench = () => ({
   /** Shows a station; false when there is none of that name. */
   show(station) {
     if (!this.form.querySelector(`[data-panel="${station}"]`)) return false;
+    this.drawLater();
     for (const panel of this.form.querySelectorAll('[data-panel]')) panel.hidden = panel.dataset.panel !== station;
     this.form.elements.namedItem('here').value = station;
     this.form.dataset.here = station;

@@ -1,5 +1,7 @@
 //! The oven's answer: temperature and minutes, lid, loss and preheating.
 
+use std::cell::Cell;
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -346,18 +348,16 @@ impl<'a> Case<'a> {
     }
 
     fn run_with(&self, loaf: &Loaf, around: &Surroundings, cells: usize) -> Met {
-        let done = |m: &BakeMoment| {
-            m.core >= self.core_target && m.lightness <= self.wanted.golden && m.loss >= self.wanted.loss
-        };
-        // A colour that will not come is not waited for past three times the core.
-        let curve =
-            Bake::new(loaf, around, cells).until(LONGEST, |m| done(m) || m.core >= self.boiling - 0.3);
-        let curve = if curve.last().is_some_and(|m| done(m) || m.minutes >= LONGEST) {
-            curve
-        } else {
-            let core = first(&curve, |m| m.core - self.core_target);
-            Bake::new(loaf, around, cells).until((3.0 * core).min(LONGEST), done)
-        };
+        let core_at = Cell::new(f64::INFINITY);
+        let curve = Bake::new(loaf, around, cells).until(LONGEST, |m| {
+            if m.core >= self.core_target {
+                core_at.set(core_at.get().min(m.minutes));
+            }
+            let done =
+                core_at.get().is_finite() && m.lightness <= self.wanted.golden && m.loss >= self.wanted.loss;
+            // A colour that will not come is not waited for past three times the core.
+            done || m.minutes >= 3.0 * core_at.get()
+        });
         Met {
             core: first(&curve, |m| m.core - self.core_target),
             colour: first(&curve, |m| self.wanted.golden - m.lightness),
@@ -366,17 +366,24 @@ impl<'a> Case<'a> {
         }
     }
 
+    /// How the bake stands when the core is done: at what minute, and whether it has its colour.
+    fn at_core(&self, oven: f64, lid: f64) -> (f64, bool) {
+        let around = self.surroundings(oven, lid);
+        let curve = Bake::new(&self.loaf, &around, COARSE).until(LONGEST, |m| m.core >= self.core_target);
+        curve.last().map_or((0.0, false), |m| (m.minutes, m.lightness <= self.wanted.golden))
+    }
+
     /// The lid's time for a pot: colour and core together, and off for at least the last fifth.
     fn lid_for(&self, oven: f64) -> f64 {
         if self.input.oven.vessel != Vessel::Pot {
             return 0.0;
         }
-        let core = self.run(oven, LONGEST, COARSE).core;
+        let (core, _) = self.at_core(oven, LONGEST);
         let (mut early, mut late) = (0.4 * core, 0.8 * core);
         for _ in 0..5 {
             let mid = 0.5 * (early + late);
-            let met = self.run(oven, mid, COARSE);
-            if met.colour > met.core { late = mid } else { early = mid }
+            let (_, coloured) = self.at_core(oven, mid);
+            if coloured { early = mid } else { late = mid }
         }
         0.5 * (early + late)
     }
@@ -389,8 +396,8 @@ impl<'a> Case<'a> {
         }
         for _ in 0..5 {
             let mid = 0.5 * (low + high);
-            let met = self.run(mid, 0.0, COARSE);
-            if met.colour > met.core { low = mid } else { high = mid }
+            let (_, coloured) = self.at_core(mid, 0.0);
+            if coloured { high = mid } else { low = mid }
         }
         // An oven is not set finer than five degrees.
         (0.5 * (low + high) / 5.0).round() * 5.0

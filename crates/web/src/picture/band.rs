@@ -28,7 +28,7 @@ pub fn band(place: &str, stations: &Stations, kitchen: &Kitchen, room: Room) -> 
     let width = room.width();
     let (left, right) = (2.0, 2.0);
     let tallest = if room.narrow() { 110.0 } else { 120.0 };
-    let top = 46.0;
+    let top = 62.0;
     let base = top + tallest;
     let height = base + 58.0;
     let frame = Frame {
@@ -86,9 +86,9 @@ impl Frame<'_> {
                 (true, None) => from = Some(minutes),
                 (false, Some(start)) => {
                     let (a, b) = (self.x(start), self.x(minutes.min(length)));
-                    svg.raw(&format!(r#"<rect x="{a:.1}" y="{:.1}" width="{:.1}" height="{:.1}" fill="url(#sleep-{id})"/>"#, self.top - 20.0, b - a, self.base - self.top + 20.0));
+                    svg.raw(&format!(r#"<rect x="{a:.1}" y="{:.1}" width="{:.1}" height="{:.1}" fill="url(#sleep-{id})"/>"#, 18.0, b - a, self.base - 18.0));
                     if b - a > 44.0 {
-                        svg.text(0.5 * (a + b), self.top - 6.0, "middle", "tick", "sleep");
+                        svg.text(0.5 * (a + b), 13.0, "middle", "tick", "sleep");
                     }
                     from = None;
                 }

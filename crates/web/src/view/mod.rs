@@ -27,9 +27,9 @@ impl Thermo {
     /// `25 °C`, or `25 °C · 77 °F`.
     pub fn show(self, t: Celsius) -> String {
         if self.both {
-            format!("{:.0} °C · {:.0} °F", t.0, t.fahrenheit())
+            format!("{:.0}\u{a0}°C · {:.0}\u{a0}°F", t.0, t.fahrenheit())
         } else {
-            format!("{:.0} °C", t.0)
+            format!("{:.0}\u{a0}°C", t.0)
         }
     }
 
