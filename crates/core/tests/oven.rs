@@ -57,7 +57,15 @@ fn loaf(body: Body, radius: f64, material: Material) -> Loaf {
 }
 
 fn around(oven: f64) -> Surroundings {
-    Surroundings { oven, convection: 10.0, emissivity: 0.9, boiling: 100.0, lid: 0.0, steam: 0.0 }
+    Surroundings {
+        oven,
+        convection: 10.0,
+        emissivity: 0.9,
+        boiling: 100.0,
+        lid: 0.0,
+        steam: 0.0,
+        foil: f64::INFINITY,
+    }
 }
 
 /// Pure conduction against the series solutions for slab, cylinder and sphere (Carslaw and
@@ -200,6 +208,17 @@ fn altitude_caps_the_core() {
     let out = bake(&BakeInput { altitude: 2000.0, ..hearth() }).unwrap();
     assert!((out.core_target.0 - (out.boiling.0 - 2.0)).abs() < 1e-9);
     assert!(out.notes.iter().any(|n| n.contains("boils at 93.")), "{:?}", out.notes);
+}
+
+/// A large round in an oven that is too hot for it is covered in time, and then keeps its colour.
+#[test]
+fn what_would_get_too_dark_is_covered() {
+    let hot = OvenPlan { vessel: Vessel::Stone, steam: false, temperature: Some(Celsius(245.0)) };
+    let out = bake(&BakeInput { oven: hot, ..hearth() }).unwrap();
+    let foil = out.foil_on.unwrap();
+    assert!(foil < out.time);
+    let when_covered = out.curve.iter().find(|m| m.minutes >= foil.0).unwrap().lightness;
+    assert!(when_covered - out.lightness < 6.0, "{when_covered} to {}", out.lightness);
 }
 
 /// Impossible wishes get the nearest honest answer.

@@ -221,7 +221,7 @@ fn wanted(style: Style, kind: Kind) -> Wanted {
         Style::SoftRoll => ((175.0, 210.0), 90.0, 70.0, 6.0, 1.25),
         Style::Hearth | Style::NoKnead if lean_roll => ((210.0, 240.0), 96.0, 70.0, 10.0, 1.25),
         Style::Hearth | Style::NoKnead if kind == Kind::Baguette => ((230.0, 250.0), 97.0, 68.0, 18.5, 1.6),
-        Style::Hearth | Style::NoKnead => ((220.0, 245.0), 96.0, 62.0, 12.0, 1.4),
+        Style::Hearth | Style::NoKnead => ((200.0, 245.0), 96.0, 62.0, 12.0, 1.4),
         Style::Braid => ((165.0, 190.0), 88.0, 68.0, 5.0, 1.2),
         Style::Flat => ((205.0, 230.0), 95.0, 68.0, 10.0, 1.15),
         Style::Rye => ((190.0, 235.0), 96.0, 62.0, 8.0, 1.1),
@@ -255,6 +255,9 @@ fn body(kind: Kind, size: Size) -> (Body, f64) {
 /// Pores of a well-risen white loaf, to which the conductivities belong.
 const OPEN_CRUMB: f64 = 0.66;
 
+/// How much darker than wanted a crust may get before foil is due, in lightness.
+const TOO_FAR: f64 = 6.0;
+
 /// Shells while searching, and for the answer.
 const COARSE: usize = 16;
 const FINE: usize = 32;
@@ -282,6 +285,11 @@ struct Met {
 impl Met {
     fn time(&self) -> f64 {
         self.core.max(self.colour).max(self.loss)
+    }
+
+    /// The minute at which it comes out: when all three are met, or the bake is broken off.
+    fn end(&self) -> f64 {
+        self.time().min(self.curve.last().map_or(0.0, |m| m.minutes))
     }
 
     fn last(&self) -> Last {
@@ -340,6 +348,7 @@ impl<'a> Case<'a> {
             boiling: self.boiling,
             lid,
             steam: if self.input.oven.steam { 10.0 } else { 0.0 },
+            foil: f64::INFINITY,
         }
     }
 
@@ -392,7 +401,7 @@ impl<'a> Case<'a> {
     fn best_temperature(&self) -> f64 {
         let (mut low, mut high) = self.wanted.oven;
         if self.input.oven.vessel == Vessel::Pot {
-            return ((0.4 * low + 0.6 * high) / 5.0).round() * 5.0;
+            return ((0.2 * low + 0.8 * high) / 5.0).round() * 5.0;
         }
         for _ in 0..5 {
             let mid = 0.5 * (low + high);
@@ -441,12 +450,18 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
 
 impl Case<'_> {
     fn answer(&self, oven: f64, lid: f64) -> BakeOutput {
-        let met = self.run(oven, lid, FINE);
-        let longest = met.curve.last().map_or(0.0, |m| m.minutes);
-        let time = met.time().min(longest);
+        let mut met = self.run(oven, lid, FINE);
+        let mut foil_on = first(&met.curve, |m| self.wanted.golden - TOO_FAR - m.lightness);
+        if foil_on < met.end() - 3.0 {
+            foil_on = foil_on.round();
+            let covered = Surroundings { foil: foil_on, ..self.surroundings(oven, lid) };
+            met = self.run_with(&self.loaf, &covered, FINE);
+        } else {
+            foil_on = f64::INFINITY;
+        }
+        let time = met.end();
         let (early, late) = self.spread(oven, lid, time);
         let end = at(&met.curve, time);
-        let foil_on = first(&met.curve, |m| self.wanted.golden - 6.0 - m.lightness);
         let mut curve = met.curve.clone();
         curve.retain(|m| m.minutes < time);
         curve.push(end);
@@ -458,7 +473,7 @@ impl Case<'_> {
             late: Minutes(late),
             last: met.last(),
             lid_off: (lid > 0.0).then_some(Minutes(lid)),
-            foil_on: (foil_on < time - 3.0).then_some(Minutes(foil_on)),
+            foil_on: foil_on.is_finite().then_some(Minutes(foil_on)),
             core_target: Celsius(self.core_target),
             core: Celsius(end.core),
             lightness: end.lightness,
@@ -483,7 +498,7 @@ impl Case<'_> {
             loaf.material.vapour *= vapour / BREAD.vapour;
             loaf.browning *= browning;
             let met = self.run_with(&loaf, &self.surroundings(oven, lid), COARSE);
-            met.time().min(met.curve.last().map_or(0.0, |m| m.minutes))
+            met.end()
         };
         (with(0.75, 1.15).min(0.95 * time), with(0.65, 0.87).max(1.05 * time))
     }

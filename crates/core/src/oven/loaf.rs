@@ -82,6 +82,8 @@ pub struct Surroundings {
     pub lid: f64,
     /// Minutes of steam, from the start.
     pub steam: f64,
+    /// Minute from which it is covered with foil; infinite for never.
+    pub foil: f64,
 }
 
 /// A moment of the bake.
@@ -101,7 +103,7 @@ pub struct BakeMoment {
 
 /// Convection under a lid against the open oven.
 const LID_CONVECTION: f64 = 0.6;
-/// Browning under a lid or in steam against the open oven.
+/// Browning under a lid, under foil or in steam against the open oven.
 const LID_BROWNING: f64 = 0.1;
 /// Vapour pressure in the air of a closed household oven with bread in it, Pa.
 const OVEN_VAPOUR: f64 = 0.35 * SEA_LEVEL;
@@ -244,7 +246,8 @@ impl<'a> Bake<'a> {
         let covered = minutes < self.around.lid;
         self.conduct(covered);
         self.warm(dt);
-        self.brown(dt, covered || minutes < self.around.steam);
+        let held_back = covered || minutes < self.around.steam || minutes >= self.around.foil;
+        self.brown(dt, held_back);
         self.seconds += dt;
     }
 
@@ -425,7 +428,15 @@ mod tests {
     }
 
     fn oven() -> Surroundings {
-        Surroundings { oven: 230.0, convection: 10.0, emissivity: 0.9, boiling: 100.0, lid: 0.0, steam: 0.0 }
+        Surroundings {
+            oven: 230.0,
+            convection: 10.0,
+            emissivity: 0.9,
+            boiling: 100.0,
+            lid: 0.0,
+            steam: 0.0,
+            foil: f64::INFINITY,
+        }
     }
 
     /// Heat in = sensible + latent, to 0.5 %.
