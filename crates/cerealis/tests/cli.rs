@@ -111,3 +111,80 @@ fn refused(out: &Output, because: &str) {
     assert!(said.contains(because), "{said}");
     assert_eq!(said.trim().lines().count(), 1, "{said}");
 }
+
+/// A running program that is killed when it goes out of scope.
+struct Running {
+    child: std::process::Child,
+    port: u16,
+}
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+fn running(command: &[&str]) -> Running {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+        .args(command)
+        .args(["--port", "0"])
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut first = String::new();
+    std::io::BufRead::read_line(&mut std::io::BufReader::new(child.stdout.as_mut().unwrap()), &mut first)
+        .unwrap();
+    let port =
+        first.trim().rsplit(':').next().unwrap().parse().unwrap_or_else(|_| panic!("no port in {first:?}"));
+    Running { child, port }
+}
+
+impl Running {
+    /// Sends one request and returns the whole answer.
+    fn ask(&self, method: &str, path: &str, body: &str) -> String {
+        let host = format!("127.0.0.1:{}", self.port);
+        let mut stream = std::net::TcpStream::connect(&host).unwrap();
+        let request = format!(
+            "{method} {path} HTTP/1.1\r\nHost: {host}\r\nOrigin: http://{host}\r\nConnection: close\r\n\
+             Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
+            body.len()
+        );
+        stream.write_all(request.as_bytes()).unwrap();
+        let mut answer = String::new();
+        std::io::Read::read_to_string(&mut stream, &mut answer).unwrap();
+        answer
+    }
+}
+
+/// A kill right after the answer loses nothing: the next start has what was confirmed.
+#[test]
+fn a_kill_loses_nothing_that_was_confirmed() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let serve = ["serve", "--data", data.to_str().unwrap()];
+    for n in 1..=3 {
+        let program = running(&serve);
+        let answer = program.ask("POST", "/formulas", &format!("name=Loaf+number+{n}&style=tin"));
+        assert!(answer.starts_with("HTTP/1.1 303"), "{answer}");
+        drop(program);
+    }
+    let program = running(&serve);
+    let list = program.ask("GET", "/formulas", "");
+    for n in 1..=3 {
+        assert!(list.contains(&format!("Loaf number {n}")), "{n} is lost");
+    }
+}
+
+/// The demo begins afresh, unless it is asked to go on.
+#[test]
+fn the_demo_is_made_afresh_unless_kept() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("demo.sqlite");
+    let demo = ["demo", "--data", data.to_str().unwrap()];
+    running(&demo).ask("POST", "/formulas", "name=A+guest&style=rye");
+    let kept: Vec<&str> = demo.iter().copied().chain(["--keep"]).collect();
+    assert!(running(&kept).ask("GET", "/formulas", "").contains("A guest"));
+    let fresh = running(&demo).ask("GET", "/formulas", "");
+    assert!(!fresh.contains("A guest") && fresh.contains("Weirside tin loaf"));
+}
