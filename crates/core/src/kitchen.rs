@@ -5,18 +5,20 @@ use jiff::tz::TimeZone;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Celsius, Grams, Minutes};
 
-/// How temperatures are shown. Weights are always in grams.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum TemperatureUnits {
-    /// Degrees Celsius.
-    #[default]
-    Celsius,
-    /// Degrees Celsius with Fahrenheit beside them.
-    Both,
+choice! {
+    /// How temperatures are shown. Weights are always in grams.
+    #[derive(Default)]
+    TemperatureUnits {
+        /// Degrees Celsius.
+        #[default]
+        Celsius = "celsius", "Grams and °C";
+        /// Degrees Celsius with Fahrenheit beside them.
+        Both = "both", "Grams, °C and °F";
+    }
 }
 
 /// One household's kitchen.

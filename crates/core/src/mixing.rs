@@ -7,67 +7,37 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Style;
 use crate::units::{Celsius, Grams, Minutes, Percent};
 
-/// How the dough is mixed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Method {
-    /// Kneaded by hand.
-    Hand,
-    /// A mixer with a dough hook.
-    Mixer,
-    /// Mixed, then folded in sets during the bulk rise.
-    Fold,
-    /// Mixed and left alone.
-    None,
-    /// Beaten with a paddle: a dough without gluten.
-    Paddle,
-}
-
-impl Method {
-    /// All methods.
-    pub const ALL: [Method; 5] = [Method::Hand, Method::Mixer, Method::Fold, Method::None, Method::Paddle];
-
-    /// Its name as shown.
-    pub fn name(self) -> &'static str {
-        match self {
-            Method::Hand => "By hand",
-            Method::Mixer => "Mixer",
-            Method::Fold => "Mix and fold",
-            Method::None => "Mix and wait",
-            Method::Paddle => "Paddle, no gluten",
-        }
-    }
-
-    /// Its key as written in files and forms.
-    pub fn key(self) -> &'static str {
-        match self {
-            Method::Hand => "hand",
-            Method::Mixer => "mixer",
-            Method::Fold => "fold",
-            Method::None => "none",
-            Method::Paddle => "paddle",
-        }
-    }
-
-    /// The method of this key.
-    pub fn from_key(key: &str) -> Option<Method> {
-        Method::ALL.into_iter().find(|m| m.key() == key)
+choice! {
+    /// How the dough is mixed.
+    Method {
+        /// Kneaded by hand.
+        Hand = "hand", "By hand";
+        /// A mixer with a dough hook.
+        Mixer = "mixer", "Mixer";
+        /// Mixed, then folded in sets during the bulk rise.
+        Fold = "fold", "Mix and fold";
+        /// Mixed and left alone.
+        None = "none", "Mix and wait";
+        /// Beaten with a paddle: a dough without gluten.
+        Paddle = "paddle", "Paddle, no gluten";
     }
 }
 
-/// Which answer for the water is shown largest.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum WaterSchool {
-    /// The heat balance over all ingredients.
-    #[default]
-    Balance,
-    /// The factor rule.
-    Factor,
+choice! {
+    /// Which answer for the water is shown largest.
+    #[derive(Default)]
+    WaterSchool {
+        /// The heat balance over all ingredients.
+        #[default]
+        Balance = "balance", "Heat balance";
+        /// The factor rule.
+        Factor = "factor", "Factor rule";
+    }
 }
 
 /// What is wanted at the Mix station.

@@ -10,21 +10,23 @@ use jiff::{SignedDuration, Timestamp, Unit, ZonedDateTime, ZonedDateTimeRound};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::Fault;
 use crate::kitchen::Kitchen;
 use crate::units::Minutes;
 
-/// From where a day is planned.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Anchor {
-    /// Forward from now.
-    #[default]
-    Now,
-    /// Forward from a start.
-    Start,
-    /// Back from when the bread is wanted.
-    Ready,
+choice! {
+    /// From where a day is planned.
+    #[derive(Default)]
+    Anchor {
+        /// Forward from now.
+        #[default]
+        Now = "now", "From now";
+        /// Forward from a start.
+        Start = "start", "Start at";
+        /// Back from when the bread is wanted.
+        Ready = "ready", "Ready at";
+    }
 }
 
 /// What is wanted at the Day station.

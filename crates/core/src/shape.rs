@@ -7,78 +7,34 @@ use std::f64::consts::PI;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::{Check, Faults};
 use crate::ferment::DOUGH_DENSITY;
 use crate::units::{Grams, Minutes};
 
-/// The shape of a piece.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Kind {
-    /// A hearth round, half as high as wide.
-    Round,
-    /// An oval hearth loaf.
-    Batard,
-    /// A long thin stick.
-    Baguette,
-    /// A loaf in a tin.
-    Tin,
-    /// A plait.
-    Braid,
-    /// A roll.
-    Roll,
-    /// A bun, flatter than a roll.
-    Bun,
-    /// A flat bake.
-    Flat,
+choice! {
+    /// The shape of a piece.
+    Kind {
+        /// A hearth round, half as high as wide.
+        Round = "round", "Round";
+        /// An oval hearth loaf.
+        Batard = "batard", "Bâtard";
+        /// A long thin stick.
+        Baguette = "baguette", "Baguette";
+        /// A loaf in a tin.
+        Tin = "tin", "Tin loaf";
+        /// A plait.
+        Braid = "braid", "Plait";
+        /// A roll.
+        Roll = "roll", "Roll";
+        /// A bun, flatter than a roll.
+        Bun = "bun", "Bun";
+        /// A flat bake.
+        Flat = "flat", "Flat bake";
+    }
 }
 
 impl Kind {
-    /// All kinds.
-    pub const ALL: [Kind; 8] = [
-        Kind::Round,
-        Kind::Batard,
-        Kind::Baguette,
-        Kind::Tin,
-        Kind::Braid,
-        Kind::Roll,
-        Kind::Bun,
-        Kind::Flat,
-    ];
-
-    /// Its name as shown, for one piece.
-    pub fn name(self) -> &'static str {
-        match self {
-            Kind::Round => "Round",
-            Kind::Batard => "Bâtard",
-            Kind::Baguette => "Baguette",
-            Kind::Tin => "Tin loaf",
-            Kind::Braid => "Plait",
-            Kind::Roll => "Roll",
-            Kind::Bun => "Bun",
-            Kind::Flat => "Flat bake",
-        }
-    }
-
-    /// Its key as written in files and forms.
-    pub fn key(self) -> &'static str {
-        match self {
-            Kind::Round => "round",
-            Kind::Batard => "batard",
-            Kind::Baguette => "baguette",
-            Kind::Tin => "tin",
-            Kind::Braid => "braid",
-            Kind::Roll => "roll",
-            Kind::Bun => "bun",
-            Kind::Flat => "flat",
-        }
-    }
-
-    /// The kind of this key.
-    pub fn from_key(key: &str) -> Option<Kind> {
-        Kind::ALL.into_iter().find(|k| k.key() == key)
-    }
-
     /// Its outer size for a volume in ml.
     pub fn size(self, ml: f64) -> Size {
         let cube = |shape: f64| (ml / shape).cbrt();

@@ -232,9 +232,8 @@ pub async fn sheet(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpRe
     let id = id.into_inner();
     let sheet = blocking(move || {
         let (stored, kitchen) = load(&store, id)?;
-        Ok(stations(&stored.formula, &kitchen)
-            .ok()
-            .map(|s| Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())))
+        let Ok(s) = stations(&stored.formula, &kitchen) else { return Ok(None) };
+        Ok(Some(Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())?))
     })
     .await?;
     match sheet {

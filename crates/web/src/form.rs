@@ -153,41 +153,6 @@ impl<'a> Reader<'a> {
     }
 }
 
-/// What the pages call the handling of the dough.
-pub fn handling_key(h: Handling) -> &'static str {
-    match h {
-        Handling::Gentle => "gentle",
-        Handling::Firm => "firm",
-    }
-}
-
-fn handling_from(key: &str) -> Option<Handling> {
-    [Handling::Gentle, Handling::Firm].into_iter().find(|h| handling_key(*h) == key)
-}
-
-fn school_key(s: WaterSchool) -> &'static str {
-    match s {
-        WaterSchool::Balance => "balance",
-        WaterSchool::Factor => "factor",
-    }
-}
-
-fn school_from(key: &str) -> Option<WaterSchool> {
-    [WaterSchool::Balance, WaterSchool::Factor].into_iter().find(|s| school_key(*s) == key)
-}
-
-fn anchor_key(a: Anchor) -> &'static str {
-    match a {
-        Anchor::Now => "now",
-        Anchor::Start => "start",
-        Anchor::Ready => "ready",
-    }
-}
-
-fn anchor_from(key: &str) -> Option<Anchor> {
-    [Anchor::Now, Anchor::Start, Anchor::Ready].into_iter().find(|a| anchor_key(*a) == key)
-}
-
 /// A number without trailing noughts.
 pub fn plain(x: f64) -> String {
     let text = format!("{x:.2}");
@@ -235,13 +200,13 @@ pub fn fill(formula: &Formula, catalogue: &Catalogue) -> Form {
     form.set("mix.room", optional(m.room.map(|t| t.0)));
     form.set("mix.preferment", optional(m.preferment.map(|t| t.0)));
     form.set("mix.friction", optional(m.friction));
-    form.set("mix.school", school_key(m.school));
+    form.set("mix.school", m.school.key());
     let r = &formula.rise;
     form.set("rise.bulk.place", optional(r.bulk.place.map(|t| t.0)));
     form.set("rise.bulk.target", plain(r.bulk.target));
     form.set("rise.proof.place", optional(r.proof.place.map(|t| t.0)));
     form.set("rise.proof.target", plain(r.proof.target));
-    form.set("rise.handling", handling_key(r.handling));
+    form.set("rise.handling", r.handling.key());
     form.set("rise.levain_place", optional(r.levain_place.map(|t| t.0)));
     form.set("shape.kind", formula.shape.kind.key());
     form.set("shape.pieces", formula.shape.pieces.to_string());
@@ -250,7 +215,7 @@ pub fn fill(formula: &Formula, catalogue: &Catalogue) -> Form {
     form.set("oven.vessel", formula.oven.vessel.key());
     form.set("oven.steam", tick(formula.oven.steam));
     form.set("oven.temperature", optional(formula.oven.temperature.map(|t| t.0)));
-    form.set("day.anchor", anchor_key(formula.day.anchor));
+    form.set("day.anchor", formula.day.anchor.key());
     form.set("day.at", formula.day.at.map_or(String::new(), |at| at.strftime("%Y-%m-%dT%H:%M").to_string()));
     form
 }
@@ -421,7 +386,7 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
         room: celsius(r.optional("mix.room")),
         preferment: celsius(r.optional("mix.preferment")),
         friction: r.optional("mix.friction"),
-        school: r.choice("mix.school", school_from, WaterSchool::Balance),
+        school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
     };
     let rise = RisePlan {
         bulk: RiseWish {
@@ -432,7 +397,7 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
             place: celsius(r.optional("rise.proof.place")),
             target: r.number("rise.proof.target"),
         },
-        handling: r.choice("rise.handling", handling_from, Handling::Gentle),
+        handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
         levain_place: celsius(r.optional("rise.levain_place")),
     };
     let shape = ShapePlan {
@@ -466,7 +431,7 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
 }
 
 fn read_day(r: &mut Reader<'_>) -> DayPlan {
-    let anchor = r.choice("day.anchor", anchor_from, Anchor::Now);
+    let anchor = r.choice("day.anchor", Anchor::from_key, Anchor::Now);
     let text = r.text("day.at");
     let at = if text.is_empty() { None } else { text.parse().ok() };
     if anchor != Anchor::Now && at.is_none() {

@@ -57,7 +57,7 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
 
 fn fill(k: &Kitchen) -> Form {
     let mut form = Form::default();
-    form.set("units", if k.units == TemperatureUnits::Both { "both" } else { "celsius" });
+    form.set("units", k.units.key());
     form.set("time_zone", &k.time_zone);
     form.set("room", plain(k.room.0));
     form.set("fridge", plain(k.fridge.0));
@@ -75,15 +75,10 @@ fn fill(k: &Kitchen) -> Form {
 
 fn read(form: &Form) -> Result<Kitchen, Faults> {
     let mut r = Reader::new(form);
-    let units = |key: &str| match key {
-        "celsius" => Some(TemperatureUnits::Celsius),
-        "both" => Some(TemperatureUnits::Both),
-        _ => None,
-    };
     let time = |text: &str| text.parse::<Time>().ok();
     let ordinary = Kitchen::default();
     let kitchen = Kitchen {
-        units: r.choice("units", units, TemperatureUnits::Celsius),
+        units: r.choice("units", TemperatureUnits::from_key, TemperatureUnits::Celsius),
         time_zone: r.text("time_zone"),
         room: Celsius(r.number("room")),
         fridge: Celsius(r.number("fridge")),

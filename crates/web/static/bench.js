@@ -171,6 +171,7 @@ const bench = () => ({
   /** While fields cannot be read, the old answers stay, but are seen to be old. */
   hold(waiting) {
     for (const out of this.form.querySelectorAll('.answers, .rail')) out.classList.toggle('stale', waiting);
+    this.form.querySelector('[data-stale]').hidden = !waiting;
   },
 
   /** Faults go at once; new ones wait a moment, for half a number is not a fault yet. */
@@ -214,6 +215,7 @@ const bench = () => ({
       return;
     }
     if (answer.conflict) this.form.querySelector('[data-over]').value = answer.revision;
+    this.hold(!answer.conflict);
     this.faults(answer, true);
     const first = Object.keys(answer.faults)[0];
     if (first) this.reveal(first);

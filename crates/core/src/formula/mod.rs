@@ -15,6 +15,7 @@ pub use slips::*;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::ingredient::Catalogue;
 use crate::mixing::MixPlan;
@@ -30,58 +31,25 @@ pub const LINES_MAX: usize = 60;
 /// The heaviest line, in grams.
 pub const LINE_GRAMS_MAX: f64 = 50_000.0;
 
-/// When a line meets the dough.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Stage {
-    /// A levain or another preferment, made ahead; all of it goes into the dough.
-    Preferment,
-    /// The dough itself.
-    Dough,
-    /// Butter or fat that goes in late, in portions.
-    LateButter,
-    /// Seeds, fruit and nuts, in the last minute.
-    AddIns,
-    /// Brushed on; not part of the dough's weight.
-    Wash,
-    /// Scattered on; not part of the dough's weight.
-    Topping,
+choice! {
+    /// When a line meets the dough.
+    Stage {
+        /// A levain or another preferment, made ahead; all of it goes into the dough.
+        Preferment = "preferment", "Levain or preferment";
+        /// The dough itself.
+        Dough = "dough", "Dough";
+        /// Butter or fat that goes in late, in portions.
+        LateButter = "late-butter", "Late butter";
+        /// Seeds, fruit and nuts, in the last minute.
+        AddIns = "add-ins", "Add-ins";
+        /// Brushed on; not part of the dough's weight.
+        Wash = "wash", "Wash";
+        /// Scattered on; not part of the dough's weight.
+        Topping = "topping", "Topping";
+    }
 }
 
 impl Stage {
-    /// All stages in the order of the work.
-    pub const ALL: [Stage; 6] =
-        [Stage::Preferment, Stage::Dough, Stage::LateButter, Stage::AddIns, Stage::Wash, Stage::Topping];
-
-    /// Its name as shown.
-    pub fn name(self) -> &'static str {
-        match self {
-            Stage::Preferment => "Levain or preferment",
-            Stage::Dough => "Dough",
-            Stage::LateButter => "Late butter",
-            Stage::AddIns => "Add-ins",
-            Stage::Wash => "Wash",
-            Stage::Topping => "Topping",
-        }
-    }
-
-    /// Its key as written in files and forms.
-    pub fn key(self) -> &'static str {
-        match self {
-            Stage::Preferment => "preferment",
-            Stage::Dough => "dough",
-            Stage::LateButter => "late-butter",
-            Stage::AddIns => "add-ins",
-            Stage::Wash => "wash",
-            Stage::Topping => "topping",
-        }
-    }
-
-    /// The stage of this key.
-    pub fn from_key(key: &str) -> Option<Stage> {
-        Stage::ALL.into_iter().find(|s| s.key() == key)
-    }
-
     /// Whether it is part of the dough's weight.
     pub fn in_dough(self) -> bool {
         !matches!(self, Stage::Wash | Stage::Topping)
@@ -99,26 +67,26 @@ pub struct Line {
     pub grams: Grams,
 }
 
-/// The kind of bread; it brings the usual ranges for hydration, core and crust.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Style {
-    /// White or mixed bread in a tin.
-    Tin,
-    /// Soft rolls and buns with some fat and sugar.
-    SoftRoll,
-    /// Lean hearth bread with a thick crust.
-    Hearth,
-    /// Enriched plaits.
-    Braid,
-    /// Wet dough that develops by time alone.
-    NoKnead,
-    /// Flat bakes such as focaccia.
-    Flat,
-    /// Bread with a good share of rye.
-    Rye,
-    /// Bread without gluten.
-    GlutenFree,
+choice! {
+    /// The kind of bread; it brings the usual ranges for hydration, core and crust.
+    Style {
+        /// White or mixed bread in a tin.
+        Tin = "tin", "Tin loaf";
+        /// Soft rolls and buns with some fat and sugar.
+        SoftRoll = "soft-roll", "Soft rolls";
+        /// Lean hearth bread with a thick crust.
+        Hearth = "hearth", "Hearth bread";
+        /// Enriched plaits.
+        Braid = "braid", "Enriched plait";
+        /// Wet dough that develops by time alone.
+        NoKnead = "no-knead", "No-knead";
+        /// Flat bakes such as focaccia.
+        Flat = "flat", "Flat bake";
+        /// Bread with a good share of rye.
+        Rye = "rye", "Rye";
+        /// Bread without gluten.
+        GlutenFree = "gluten-free", "Gluten-free";
+    }
 }
 
 /// What is usual for a style. All *common practice, no source*.
@@ -133,51 +101,6 @@ pub struct StyleRange {
 }
 
 impl Style {
-    /// All styles.
-    pub const ALL: [Style; 8] = [
-        Style::Tin,
-        Style::SoftRoll,
-        Style::Hearth,
-        Style::Braid,
-        Style::NoKnead,
-        Style::Flat,
-        Style::Rye,
-        Style::GlutenFree,
-    ];
-
-    /// Its name as shown.
-    pub fn name(self) -> &'static str {
-        match self {
-            Style::Tin => "Tin loaf",
-            Style::SoftRoll => "Soft rolls",
-            Style::Hearth => "Hearth bread",
-            Style::Braid => "Enriched plait",
-            Style::NoKnead => "No-knead",
-            Style::Flat => "Flat bake",
-            Style::Rye => "Rye",
-            Style::GlutenFree => "Gluten-free",
-        }
-    }
-
-    /// Its key as written in files and forms.
-    pub fn key(self) -> &'static str {
-        match self {
-            Style::Tin => "tin",
-            Style::SoftRoll => "soft-roll",
-            Style::Hearth => "hearth",
-            Style::Braid => "braid",
-            Style::NoKnead => "no-knead",
-            Style::Flat => "flat",
-            Style::Rye => "rye",
-            Style::GlutenFree => "gluten-free",
-        }
-    }
-
-    /// The style of this key.
-    pub fn from_key(key: &str) -> Option<Style> {
-        Style::ALL.into_iter().find(|s| s.key() == key)
-    }
-
     /// What is usual for it.
     pub fn usual(self) -> StyleRange {
         let (hydration, yeast_max, dough_temp) = match self {
@@ -194,14 +117,14 @@ impl Style {
     }
 }
 
-/// How the dough is handled when it is divided and shaped: what that leaves of its gas.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Handling {
-    /// Folded over gently: three quarters of the gas stay.
-    Gentle,
-    /// Knocked down: a quarter stays.
-    Firm,
+choice! {
+    /// How the dough is handled when it is divided and shaped: what that leaves of its gas.
+    Handling {
+        /// Folded over gently: three quarters of the gas stay.
+        Gentle = "gentle", "Handle gently";
+        /// Knocked down: a quarter stays.
+        Firm = "firm", "Knock down";
+    }
 }
 
 /// One rise: where it stands and how far it should go.

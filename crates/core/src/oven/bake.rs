@@ -7,55 +7,28 @@ use serde::{Deserialize, Serialize};
 
 use super::loaf::*;
 use super::physics::*;
+use crate::choice::choice;
 use crate::fault::{Check, Faults};
 use crate::ferment::DOUGH_DENSITY;
 use crate::formula::Style;
 use crate::shape::{Kind, Size};
 use crate::units::{Celsius, Grams, Minutes};
 
-/// What the loaf bakes on or in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Vessel {
-    /// A baking sheet.
-    Sheet,
-    /// A hot stone or steel.
-    Stone,
-    /// A tin.
-    Tin,
-    /// A hot pot with a lid.
-    Pot,
+choice! {
+    /// What the loaf bakes on or in.
+    Vessel {
+        /// A baking sheet.
+        Sheet = "sheet", "Baking sheet";
+        /// A hot stone or steel.
+        Stone = "stone", "Hot stone";
+        /// A tin.
+        Tin = "tin", "Tin";
+        /// A hot pot with a lid.
+        Pot = "pot", "Hot pot with lid";
+    }
 }
 
 impl Vessel {
-    /// All vessels.
-    pub const ALL: [Vessel; 4] = [Vessel::Sheet, Vessel::Stone, Vessel::Tin, Vessel::Pot];
-
-    /// Its name as shown.
-    pub fn name(self) -> &'static str {
-        match self {
-            Vessel::Sheet => "Baking sheet",
-            Vessel::Stone => "Hot stone",
-            Vessel::Tin => "Tin",
-            Vessel::Pot => "Hot pot with lid",
-        }
-    }
-
-    /// Its key as written in files and forms.
-    pub fn key(self) -> &'static str {
-        match self {
-            Vessel::Sheet => "sheet",
-            Vessel::Stone => "stone",
-            Vessel::Tin => "tin",
-            Vessel::Pot => "pot",
-        }
-    }
-
-    /// The vessel of this key.
-    pub fn from_key(key: &str) -> Option<Vessel> {
-        Vessel::ALL.into_iter().find(|v| v.key() == key)
-    }
-
     /// Minutes it needs in the hot oven before the loaf goes in.
     fn soak(self) -> f64 {
         match self {

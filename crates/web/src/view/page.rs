@@ -1,11 +1,12 @@
 //! Whole pages.
 
 use askama::Template;
-use cerealis_core::formula::{Formula, Stage, Style};
+use cerealis_core::formula::{Formula, Handling, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::kitchen::Kitchen;
-use cerealis_core::mixing::Method;
+use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::mixing::{Method, WaterSchool};
 use cerealis_core::oven::Vessel;
+use cerealis_core::plan::Anchor;
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::Stations;
 
@@ -22,13 +23,17 @@ pub struct Pick {
     pub on: bool,
 }
 
-fn picks<K: ToString, N: ToString>(all: impl IntoIterator<Item = (K, N)>, chosen: &str) -> Vec<Pick> {
+fn picks<'a>(all: impl IntoIterator<Item = (&'a str, &'a str)>, chosen: &str) -> Vec<Pick> {
     all.into_iter()
-        .map(|(k, n)| {
-            let key = k.to_string();
-            Pick { on: key == chosen, key, name: n.to_string() }
-        })
+        .map(|(key, name)| Pick { on: key == chosen, key: key.into(), name: name.into() })
         .collect()
+}
+
+/// The entries of one of the core's choices.
+macro_rules! picks_of {
+    ($choice:ty, $chosen:expr) => {
+        picks(<$choice>::ALL.map(|c| (c.key(), c.name())), $chosen)
+    };
 }
 
 /// A line being edited.
@@ -120,7 +125,7 @@ impl Fragments {
     ) -> Result<Fragments, askama::Error> {
         let (f, s) = now;
         Ok(Fragments {
-            rail: Rail::new(id, here, now, saved).render()?,
+            rail: Rail::new(id, Some(here), now, saved).render()?,
             outs: vec![
                 (Station::Formula, FormulaOut::new(f, s, catalogue).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
@@ -193,15 +198,15 @@ impl FormulaPage {
     }
 
     fn styles(&self) -> Vec<Pick> {
-        picks(Style::ALL.map(|s| (s.key(), s.name())), self.form.value("style"))
+        picks_of!(Style, self.form.value("style"))
     }
 
     fn methods(&self) -> Vec<Pick> {
-        picks(Method::ALL.map(|m| (m.key(), m.name())), self.form.value("mix.method"))
+        picks_of!(Method, self.form.value("mix.method"))
     }
 
     fn schools(&self) -> Vec<Pick> {
-        picks([("balance", "Heat balance"), ("factor", "Factor rule")], self.form.value("mix.school"))
+        picks_of!(WaterSchool, self.form.value("mix.school"))
     }
 
     fn targets(&self, field: &str) -> Vec<Pick> {
@@ -224,22 +229,19 @@ impl FormulaPage {
     }
 
     fn handlings(&self) -> Vec<Pick> {
-        picks([("gentle", "Handle gently"), ("firm", "Knock down")], self.form.value("rise.handling"))
+        picks_of!(Handling, self.form.value("rise.handling"))
     }
 
     fn kinds(&self) -> Vec<Pick> {
-        picks(Kind::ALL.map(|k| (k.key(), k.name())), self.form.value("shape.kind"))
+        picks_of!(Kind, self.form.value("shape.kind"))
     }
 
     fn vessels(&self) -> Vec<Pick> {
-        picks(Vessel::ALL.map(|v| (v.key(), v.name())), self.form.value("oven.vessel"))
+        picks_of!(Vessel, self.form.value("oven.vessel"))
     }
 
     fn anchors(&self) -> Vec<Pick> {
-        picks(
-            [("now", "From now"), ("start", "Start at"), ("ready", "Ready at")],
-            self.form.value("day.anchor"),
-        )
+        picks_of!(Anchor, self.form.value("day.anchor"))
     }
 
     fn room_text(&self) -> String {
@@ -283,7 +285,7 @@ impl FormulasPage {
     /// The list, with what was typed into the form for a new one.
     pub fn new(entries: Vec<Entry>, deleted: Option<(i32, String)>, form: Form) -> Self {
         let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
-        let styles = picks(Style::ALL.map(|s| (s.key(), s.name())), chosen);
+        let styles = picks_of!(Style, chosen);
         FormulasPage { entries, deleted, form, styles }
     }
 }
@@ -311,7 +313,7 @@ impl KitchenPage {
     }
 
     fn units(&self) -> Vec<Pick> {
-        picks([("celsius", "Grams and °C"), ("both", "Grams, °C and °F")], self.form.value("units"))
+        picks_of!(TemperatureUnits, self.form.value("units"))
     }
 }
 

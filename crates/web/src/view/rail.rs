@@ -97,10 +97,10 @@ enum Moved {
 }
 
 impl Rail {
-    /// The rail of a formula; `saved` is what it was before the unsaved change.
+    /// The rail of a formula. `here` is the station on show, if it is one; `saved` is what it was before the unsaved change.
     pub fn new(
         id: i32,
-        here: Station,
+        here: Option<Station>,
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
     ) -> Self {
@@ -111,7 +111,7 @@ impl Rail {
                 let was = saved.and_then(|(f, s)| difference(&headline(station, f, s), &head));
                 Stop {
                     href: format!("/formulas/{id}/{}", station.key()),
-                    here: station == here,
+                    here: Some(station) == here,
                     station,
                     figure: head.figure,
                     under: head.under,

@@ -535,6 +535,7 @@ pub fn day_rows(s: &Stations) -> Vec<DayRow> {
 #[derive(Template)]
 #[template(path = "sheet.html")]
 pub struct Sheet {
+    rail: String,
     name: String,
     style: &'static str,
     facts: Vec<Fact>,
@@ -559,7 +560,16 @@ pub struct SheetStage {
 
 impl Sheet {
     /// The sheet of a formula.
-    pub fn new(id: i32, f: &Formula, s: &Stations, kitchen: &Kitchen, catalogue: &Catalogue) -> Self {
+    ///
+    /// # Errors
+    /// What the rail's template reports.
+    pub fn new(
+        id: i32,
+        f: &Formula,
+        s: &Stations,
+        kitchen: &Kitchen,
+        catalogue: &Catalogue,
+    ) -> Result<Self, askama::Error> {
         let thermo = Thermo::of(kitchen);
         let stages = Stage::ALL
             .into_iter()
@@ -590,7 +600,9 @@ impl Sheet {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
         }
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
-        Sheet {
+        let rail = super::Rail::new(id, None, (f, s), None).render()?;
+        Ok(Sheet {
+            rail,
             name: f.name.clone(),
             style: f.style.name(),
             facts: vec![
@@ -609,6 +621,6 @@ impl Sheet {
             allergens: s.figures.allergens.join(", "),
             cautions: s.cautions.clone(),
             back: format!("/formulas/{id}/day"),
-        }
+        })
     }
 }

@@ -1,0 +1,57 @@
+//! Choices: enums that a baker picks from, each with a key for files and forms and a name to show.
+
+/// Declares an enum with `ALL`, `name`, `key` and `from_key`; serialised by its keys.
+macro_rules! choice {
+    ($(#[$doc:meta])* $name:ident { $($(#[$vdoc:meta])* $variant:ident = $key:literal, $shown:literal;)+ }) => {
+        $(#[$doc])*
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+        #[derive(serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+        pub enum $name {
+            $($(#[$vdoc])* #[serde(rename = $key)] $variant,)+
+        }
+
+        impl $name {
+            /// Every choice, in the order in which it is offered.
+            pub const ALL: [$name; [$($key),+].len()] = [$($name::$variant),+];
+
+            /// Its name as shown.
+            pub fn name(self) -> &'static str {
+                match self { $($name::$variant => $shown,)+ }
+            }
+
+            /// Its key as written in files and forms.
+            pub fn key(self) -> &'static str {
+                match self { $($name::$variant => $key,)+ }
+            }
+
+            /// The choice of this key.
+            pub fn from_key(key: &str) -> Option<$name> {
+                Self::ALL.into_iter().find(|c| c.key() == key)
+            }
+        }
+    };
+}
+
+pub(crate) use choice;
+
+#[cfg(test)]
+mod tests {
+    use crate::formula::{Stage, Style};
+    use crate::mixing::Method;
+    use crate::oven::Vessel;
+    use crate::shape::Kind;
+
+    #[test]
+    fn keys_round_trip_and_are_what_files_hold() {
+        macro_rules! check {
+            ($($t:ty),+) => {$(
+                for c in <$t>::ALL {
+                    assert_eq!(<$t>::from_key(c.key()), Some(c));
+                    assert_eq!(serde_json::to_value(c).unwrap(), c.key());
+                }
+                assert_eq!(<$t>::from_key("Sourdough!"), None);
+            )+};
+        }
+        check!(Stage, Style, Method, Kind, Vessel);
+    }
+}

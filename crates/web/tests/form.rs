@@ -1,0 +1,144 @@
+//! The form: what is typed becomes the formula, and nothing else does.
+
+use cerealis_core::formula::{Formula, Stage, figures, flour};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_store::demo_formulas;
+use cerealis_web::form::{Change, Form, change, fill, number, read, rows, show_amounts};
+use proptest::prelude::*;
+use rstest::rstest;
+
+fn catalogue() -> &'static Catalogue {
+    Catalogue::bundled()
+}
+
+fn demo(index: usize) -> (Formula, Form) {
+    let formula = demo_formulas().remove(index);
+    let form = fill(&formula, catalogue());
+    (formula, form)
+}
+
+#[rstest]
+#[case("25", Some(25.0))]
+#[case(" 25,5 ", Some(25.5))]
+#[case("\u{2212}3", Some(-3.0))]
+#[case("+4", Some(4.0))]
+#[case("", None)]
+#[case("1e5", None)]
+#[case("inf", None)]
+#[case("NaN", None)]
+#[case("10 000", None)]
+#[case("25 °C", None)]
+#[case("1.2.3", None)]
+fn numbers_as_people_type_them(#[case] text: &str, #[case] expected: Option<f64>) {
+    assert_eq!(number(text), expected);
+}
+
+#[test]
+fn a_half_typed_line_stays_while_others_come_and_go() {
+    let (_, mut form) = demo(0);
+    form.set("lines.2.ingredient", "Wat");
+    assert!(change(&mut form, &Change::Add(Stage::Wash), catalogue()).is_err());
+    assert_eq!(form.value("lines.2.ingredient"), "Wat");
+    assert_eq!(rows(&form).len(), 7);
+    let _ = change(&mut form, &Change::Remove(0), catalogue());
+    assert_eq!(form.value("lines.1.ingredient"), "Wat");
+    assert_eq!(rows(&form).len(), 6);
+}
+
+#[test]
+fn a_new_line_stands_at_the_end_of_its_stage() {
+    let (_, mut form) = demo(4);
+    let last = rows(&form).iter().rposition(|r| r.stage == Stage::Dough).unwrap();
+    change(&mut form, &Change::Add(Stage::Dough), catalogue()).unwrap();
+    assert_eq!(form.value(&format!("lines.{}.ingredient", last + 1)), "");
+    assert_eq!(form.value(&format!("lines.{}.stage", last + 1)), "dough");
+    assert_eq!(form.value(&format!("lines.{}.stage", last + 2)), "late-butter");
+}
+
+#[test]
+fn an_alias_is_understood_and_kept_as_typed() {
+    let (_, mut form) = demo(0);
+    form.set("lines.0.ingredient", "Strong White Flour");
+    let formula = read(&form, catalogue()).unwrap();
+    assert_eq!(formula.lines[0].ingredient, "bread-flour");
+    show_amounts(&mut form, &formula, catalogue());
+    assert_eq!(form.value("lines.0.ingredient"), "Strong White Flour");
+}
+
+#[test]
+fn a_line_may_be_given_by_its_percentage_alone() {
+    let (_, mut form) = demo(0);
+    change(&mut form, &Change::Add(Stage::AddIns), catalogue()).unwrap();
+    form.set("lines.6.percent", "20");
+    form.set("lines.6.ingredient", "Pebbles");
+    assert_eq!(read(&form, catalogue()).unwrap_err().0[0].path, "lines.6.ingredient");
+    form.set("lines.6.ingredient", "walnut");
+    let formula = read(&form, catalogue()).unwrap();
+    assert!((formula.lines[6].grams.0 - 90.0).abs() < 1e-9);
+}
+
+#[test]
+fn scaling_to_fit_the_pieces() {
+    let (_, mut form) = demo(1);
+    form.set("shape.piece_weight", "70");
+    let formula = change(&mut form, &Change::ToFit, catalogue()).unwrap();
+    assert!((figures(&formula, catalogue()).dough.0 - 18.0 * 70.0).abs() < 1e-6);
+    assert_eq!(form.value("shape.piece_weight"), "70");
+}
+
+#[rstest]
+#[case("add:wash", Some(Change::Add(Stage::Wash)))]
+#[case("remove:3", Some(Change::Remove(3)))]
+#[case("to-dough", Some(Change::ToDough))]
+#[case("remove:-1", None)]
+#[case("add:attic", None)]
+#[case("", None)]
+fn buttons_by_their_value(#[case] key: &str, #[case] expected: Option<Change>) {
+    assert_eq!(Change::from_key(key), expected);
+}
+
+proptest! {
+    /// Whatever is typed, nothing panics, and a formula that reads is one that passes its check.
+    #[test]
+    fn any_text_in_any_field_is_survived(
+        which in 0usize..7,
+        fields in prop::collection::vec((any::<prop::sample::Index>(), ".{0,12}"), 1..5),
+        op in prop::sample::select(vec!["", "add:dough", "remove:1", "to-pieces", "to-dough", "to-fit"]),
+    ) {
+        let (_, mut form) = demo(which);
+        let names: Vec<String> = form.values().keys().cloned().collect();
+        for (index, text) in fields {
+            form.set(index.get(&names).clone(), text);
+        }
+        let read = match Change::from_key(op) {
+            Some(c) => change(&mut form, &c, catalogue()),
+            None => read(&form, catalogue()),
+        };
+        if let Ok(formula) = read {
+            prop_assert!(formula.check(catalogue()).is_ok());
+        }
+    }
+
+    /// Grams typed in any line are the grams of that line, and typing them again changes nothing.
+    #[test]
+    fn typed_grams_hold(which in 0usize..7, line in any::<prop::sample::Index>(), grams in 1.0..2000.0f64) {
+        let (formula, mut form) = demo(which);
+        let line = line.index(formula.lines.len());
+        let typed = format!("{grams:.1}");
+        form.set(format!("lines.{line}.grams"), typed.clone());
+        let once = read(&form, catalogue()).unwrap();
+        prop_assert!((once.lines[line].grams.0 - typed.parse::<f64>().unwrap()).abs() < 0.51);
+        show_amounts(&mut form, &once, catalogue());
+        form.set(format!("lines.{line}.grams"), typed);
+        let twice = read(&form, catalogue()).unwrap();
+        prop_assert!((flour(&once, catalogue()).0 - flour(&twice, catalogue()).0).abs() < 0.51);
+    }
+
+    /// Filling a form and reading it back is the same formula, to the last digit.
+    #[test]
+    fn a_form_is_lossless(which in 0usize..7, factor in 0.05..40.0f64) {
+        let (mut formula, _) = demo(which);
+        formula.lines.iter_mut().for_each(|l| l.grams = l.grams * factor);
+        prop_assert_eq!(read(&fill(&formula, catalogue()), catalogue()).unwrap(), formula);
+    }
+}

@@ -1,0 +1,160 @@
+//! Pictures and the rail for every demo formula.
+
+use cerealis_core::formula::Formula;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::stations::{Stations, read};
+use cerealis_core::units::{Celsius, Grams};
+use cerealis_store::{demo_formulas, demo_kitchen};
+use cerealis_web::picture::{Room, band, flour_bar, oven_curves, rise_curve};
+use cerealis_web::view::{Rail, Station};
+use rstest::rstest;
+
+fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
+    let now = "2026-11-21T08:00:00Z".parse().unwrap();
+    read(f, kitchen, Catalogue::bundled(), now).unwrap_or_else(|e| panic!("{}: {e}", f.name))
+}
+
+/// Every number in an attribute of a picture.
+fn numbers(svg: &str, attribute: &str) -> Vec<f64> {
+    svg.split(&format!(" {attribute}=\""))
+        .skip(1)
+        .map(|rest| {
+            rest.split('"').next().unwrap().parse().unwrap_or_else(|_| panic!("{attribute} in {rest:.60}"))
+        })
+        .collect()
+}
+
+fn inside(svg: &str, room: Room) {
+    assert!(!svg.contains("NaN") && !svg.contains("inf"), "{svg}");
+    for x in numbers(svg, "x").into_iter().chain(numbers(svg, "x1")).chain(numbers(svg, "x2")) {
+        assert!((-0.5..=room.width() + 0.5).contains(&x), "x = {x} is outside a picture of {}", room.width());
+    }
+}
+
+#[rstest]
+fn every_picture_of_the_demo_stays_inside(#[values(Room::Wide, Room::Narrow)] room: Room) {
+    let kitchen = demo_kitchen();
+    for f in demo_formulas() {
+        let s = stations(&f, &kitchen);
+        inside(&flour_bar(&f, Catalogue::bundled(), s.figures.flour, room), room);
+        inside(&band("test", &s, &kitchen, room), room);
+        inside(&oven_curves(&s.bake, room), room);
+        for r in [&s.rise.bulk, &s.rise.proof].into_iter().flatten() {
+            inside(&rise_curve("Rise", r, 2.0, room), room);
+        }
+    }
+}
+
+/// A bar is as long against the flour as its percentage says.
+#[test]
+fn the_flour_bar_is_to_scale() {
+    let kitchen = demo_kitchen();
+    let f = &demo_formulas()[0];
+    let s = stations(f, &kitchen);
+    let svg = flour_bar(f, Catalogue::bundled(), s.figures.flour, Room::Wide);
+    let width = |class: &str| {
+        let at = svg.find(&format!("class=\"{class}\"")).unwrap_or_else(|| panic!("no {class}"));
+        let rect = &svg[svg[..at].rfind("<rect").unwrap()..at];
+        numbers(rect, "width")[0]
+    };
+    let water = f.lines.iter().find(|l| l.ingredient == "water").unwrap().grams.0;
+    assert!((width("tone-liquid") / width("frame") - water / s.figures.flour.0).abs() < 0.002);
+}
+
+/// The band begins with the first stir and ends with the cut; its volume swells, is cut, swells
+/// again, springs and then stays.
+#[test]
+fn the_band_tells_the_dough_s_course() {
+    use cerealis_core::stations::Phase;
+    let kitchen = demo_kitchen();
+    for f in demo_formulas() {
+        let s = stations(&f, &kitchen);
+        let course = s.course();
+        assert!(course.windows(2).all(|w| w[1].minutes >= w[0].minutes - 1e-9), "{}: time goes back", f.name);
+        assert!((course.last().unwrap().minutes - s.day.length.0).abs() < 1e-6);
+        let volume = |phase: Phase| course.iter().rfind(|p| p.phase == phase).unwrap().volume;
+        if s.rise.bulk.is_some() {
+            assert!(volume(Phase::Bulk) > volume(Phase::Shaping), "{}: shaping takes gas out", f.name);
+        }
+        assert!(volume(Phase::Proof) > volume(Phase::Shaping), "{}", f.name);
+        assert!(volume(Phase::Oven) > volume(Phase::Proof), "{}", f.name);
+        assert_eq!(volume(Phase::Cooling), volume(Phase::Oven), "{}", f.name);
+    }
+}
+
+#[test]
+fn the_night_is_hatched_where_the_baker_sleeps() {
+    let mut kitchen = demo_kitchen();
+    let f = demo_formulas().into_iter().find(|f| f.name.contains("no-knead")).unwrap();
+    let s = stations(&f, &kitchen);
+    assert!(band("test", &s, &kitchen, Room::Wide).contains(">sleep<"));
+    kitchen.sleep_to = kitchen.sleep_from;
+    assert!(!band("test", &s, &kitchen, Room::Wide).contains(">sleep<"));
+}
+
+#[test]
+fn the_rail_says_what_a_change_did() {
+    let kitchen = demo_kitchen();
+    let saved = demo_formulas().remove(0);
+    let before = stations(&saved, &kitchen);
+    let mut draft = saved.clone();
+    draft.mix.desired = Celsius(27.0);
+    let now = stations(&draft, &kitchen);
+    let rail = Rail::new(1, Some(Station::Mix), (&draft, &now), Some((&saved, &before)));
+    let was = |station: Station| rail.stops.iter().find(|s| s.station == station).unwrap().was.clone();
+    assert!(was(Station::Rise).unwrap().starts_with('\u{2212}'), "a warmer dough is quicker");
+    assert!(was(Station::Day).unwrap().starts_with('\u{2212}'));
+    assert!(was(Station::Mix).unwrap().starts_with("was "));
+    assert_eq!(was(Station::Formula), None);
+    assert_eq!(was(Station::Shape), None);
+    let same = Rail::new(1, Some(Station::Mix), (&saved, &before), Some((&saved, &before)));
+    assert!(same.stops.iter().all(|s| s.was.is_none()));
+}
+
+/// Headlines for what is unusual: ice, water that cannot do it, no liquid, no rise.
+#[test]
+fn the_rail_has_a_headline_for_every_case() {
+    let mut kitchen = demo_kitchen();
+    let mut f = demo_formulas().remove(0);
+    let figure = |f: &Formula, k: &Kitchen, station: Station| {
+        let s = stations(f, k);
+        let rail = Rail::new(1, Some(station), (f, &s), None);
+        let stop = rail.stops.into_iter().find(|s| s.station == station).unwrap();
+        (stop.figure, stop.under)
+    };
+    kitchen.room = Celsius(32.0);
+    kitchen.tap = Celsius(26.0);
+    f.mix.desired = Celsius(24.0);
+    assert!(
+        figure(&f, &kitchen, Station::Mix).0.ends_with("g ice"),
+        "{:?}",
+        figure(&f, &kitchen, Station::Mix)
+    );
+    kitchen.room = Celsius(3.0);
+    kitchen.tap = Celsius(3.0);
+    f.mix.desired = Celsius(33.0);
+    assert_eq!(figure(&f, &kitchen, Station::Mix).1, "water alone cannot");
+    f.mix.desired = Celsius(25.0);
+    kitchen.room = Celsius(21.0);
+    f.rise.bulk.target = 1.0;
+    assert_eq!(figure(&f, &kitchen, Station::Rise).1, "one rise");
+    f.rise.proof.target = 1.0;
+    assert_eq!(figure(&f, &kitchen, Station::Rise).0, "none");
+    f.lines.iter_mut().filter(|l| l.ingredient == "water").for_each(|l| l.ingredient = "egg".into());
+    assert_eq!(figure(&f, &kitchen, Station::Mix).0, "none");
+}
+
+/// A name is only ever text, wherever it is shown.
+#[test]
+fn a_wild_name_is_only_text() {
+    let kitchen = demo_kitchen();
+    let mut f = demo_formulas().remove(0);
+    f.name = "<img src=x onerror=alert(1)>".into();
+    f.lines[0].grams = Grams(400.0);
+    let s = stations(&f, &kitchen);
+    use askama::Template;
+    let sheet =
+        cerealis_web::view::Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
+    assert!(!sheet.contains("<img src=x"));
+}
