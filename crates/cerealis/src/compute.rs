@@ -11,6 +11,7 @@ use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mixing::{MixInput, MixOutput, mix};
 use cerealis_core::oven::{BakeInput, BakeOutput, bake};
+use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::shape::{ShapeInput, ShapeOutput, shape};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::thermal::{WaterInput, WaterPlan, water};
@@ -36,6 +37,8 @@ pub enum Name {
     Bake,
     /// A formula in a kitchen at all six stations, with the day on the clock.
     Plan,
+    /// Lines of kitchen English as amounts in grams.
+    Read,
 }
 
 /// The key figures of a formula, and what looks like a slip.
@@ -80,6 +83,7 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Shape => answer(&text, shape),
         Name::Bake => answer(&text, bake),
         Name::Plan => answer(&text, plan),
+        Name::Read => answer(&text, |input| Ok(reader::read(input, Catalogue::bundled()))),
     });
     match done {
         Ok(json) => {
@@ -132,6 +136,7 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Shape => (schema_for!(ShapeInput), schema_for!(ShapeOutput)),
         Name::Bake => (schema_for!(BakeInput), schema_for!(BakeOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),
+        Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
     };
     println!("{:#}", serde_json::json!({ "input": input, "output": output }));
     ExitCode::SUCCESS

@@ -5,7 +5,7 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 7] = ["formula", "water", "mix", "rise", "shape", "bake", "plan"];
+const NAMES: [&str; 8] = ["formula", "water", "mix", "rise", "shape", "bake", "plan", "read"];
 
 fn cerealis(arguments: &[&str], input: &str) -> Output {
     let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
@@ -38,6 +38,8 @@ fn every_documented_example_computes() {
         computed(name, &example(name));
     }
     assert_eq!(computed("formula", &example("formula"))["figures"]["dough"], 1670.0);
+    let read = computed("read", &example("read"));
+    assert_eq!(read["lines"][1]["ingredient"], "instant-yeast");
     let ready = computed("plan", &example("plan"))["day"]["ready"].as_str().unwrap().to_owned();
     assert!(ready.starts_with("2026-11-28T18:00:00"), "{ready}");
 }

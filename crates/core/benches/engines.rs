@@ -80,5 +80,18 @@ fn rail(c: &mut Criterion) {
     }
 }
 
-criterion_group!(engines, rises, bakes, rail);
+fn reader(c: &mut Criterion) {
+    use cerealis_core::reader::{Measures, ReadInput, read};
+    let kinds = [
+        "3 3/4 cups plus 1 tablespoon unbleached all-purpose flour, sifted, plus more for dusting",
+        "2 1/4 tsp instant yeast",
+        "1 stick butter, softened, divided",
+        "2 large eggs, beaten",
+    ];
+    let text = kinds.iter().copied().cycle().take(1000).collect::<Vec<_>>().join("\n");
+    let input = ReadInput { text, measures: Measures::default() };
+    c.bench_function("reader: 1000 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
+}
+
+criterion_group!(engines, rises, bakes, rail, reader);
 criterion_main!(engines);

@@ -13,6 +13,7 @@ pub mod kitchen;
 pub mod mixing;
 pub mod oven;
 pub mod plan;
+pub mod reader;
 pub mod shape;
 pub mod stations;
 pub mod thermal;

@@ -1,0 +1,12 @@
+//! Reader: lines of kitchen English become amounts of ingredients in grams, with their doubts.
+//!
+//! A line is a quantity, a unit, a name and some noise. Quantity and unit are a grammar
+//! (`quantity.rs`, built on winnow); the name is matched to the catalogue (`name.rs`); `line.rs`
+//! puts them together and weighs them.
+
+mod line;
+mod name;
+mod quantity;
+
+pub use line::*;
+pub use quantity::{Amount, Count, Level, Unit};

@@ -1,0 +1,120 @@
+//! Names with noise matched to the catalogue.
+
+use crate::ingredient::Catalogue;
+
+/// What a name was taken for.
+#[derive(Clone, Debug, PartialEq)]
+pub(super) struct Matched {
+    /// Keys that fit equally well; none, one or several.
+    pub candidates: Vec<String>,
+    /// What was said besides the name.
+    pub note: String,
+}
+
+/// Words that stand for several things: the likeliest first.
+const OPEN_WORDS: [(&str, &[&str]); 3] = [
+    ("flour", &["plain-flour", "bread-flour", "whole-wheat-flour"]),
+    ("yeast", &["instant-yeast", "active-dry-yeast", "fresh-yeast"]),
+    ("cream", &["cream", "soured-cream"]),
+];
+
+/// Every name of the catalogue as words, for one reading of many lines.
+pub(super) struct Names {
+    phrases: Vec<(Vec<String>, String)>,
+}
+
+impl Names {
+    pub fn of(catalogue: &Catalogue) -> Self {
+        let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
+        for i in catalogue.iter() {
+            for name in i
+                .aliases
+                .iter()
+                .chain([&i.name])
+                .map(String::as_str)
+                .chain([i.key.replace('-', " ").as_str()])
+            {
+                let entry = (words(name), i.key.clone());
+                if !entry.0.is_empty() && !phrases.contains(&entry) {
+                    phrases.push(entry);
+                }
+            }
+        }
+        Names { phrases }
+    }
+
+    /// Finds the longest name in the text; what is left over is the note.
+    pub fn find(&self, text: &str) -> Matched {
+        let (name, mut notes) = set_apart(text);
+        let said = words(&name);
+        let mut best: Vec<&str> = Vec::new();
+        let (mut longest, mut at) = (0, 0);
+        for (phrase, key) in &self.phrases {
+            let Some(start) = said.windows(phrase.len()).position(|w| w == phrase.as_slice()) else {
+                continue;
+            };
+            let length = 100 * phrase.len() + phrase.iter().map(String::len).sum::<usize>();
+            if length > longest {
+                best.clear();
+                (longest, at) = (length, start);
+            }
+            if length == longest && !best.contains(&key.as_str()) {
+                best.push(key);
+            }
+        }
+        let used = longest / 100;
+        let open = OPEN_WORDS.iter().find(|(word, _)| used < 2 && said.iter().any(|w| w == word));
+        if let Some((word, keys)) = open
+            && (best.is_empty() || said[at] == *word)
+        {
+            best = keys.to_vec();
+        }
+        let around: Vec<&str> = said
+            .iter()
+            .enumerate()
+            .filter(|(i, w)| !(at..at + used).contains(i) && *w != "of")
+            .map(|(_, w)| w.as_str())
+            .collect();
+        if !best.is_empty() && !around.is_empty() {
+            notes.insert(0, around.join(" "));
+        }
+        Matched { candidates: best.into_iter().map(str::to_owned).collect(), note: notes.join("; ") }
+    }
+}
+
+/// Sets apart what stands in brackets and after the first comma.
+fn set_apart(text: &str) -> (String, Vec<String>) {
+    let (mut name, mut notes, mut depth, mut inside) = (String::new(), Vec::new(), 0, String::new());
+    for c in text.chars() {
+        match c {
+            '(' | '[' => depth += 1,
+            ')' | ']' if depth > 0 => {
+                depth -= 1;
+                notes.push(std::mem::take(&mut inside).trim().to_owned());
+            }
+            c if depth > 0 => inside.push(c),
+            c => name.push(c),
+        }
+    }
+    if !inside.trim().is_empty() {
+        notes.push(inside.trim().to_owned());
+    }
+    if let Some((before, after)) = name.split_once([',', ';']) {
+        notes.push(after.trim().to_owned());
+        name = before.to_owned();
+    }
+    notes.retain(|n| !n.is_empty());
+    (name, notes)
+}
+
+/// Lower-case words in the singular.
+fn words(text: &str) -> Vec<String> {
+    text.to_lowercase()
+        .split(|c: char| !(c.is_alphanumeric() || c == '\'' || c == '’'))
+        .filter(|w| !w.is_empty())
+        .map(|w| match w.strip_suffix("oes").or_else(|| w.strip_suffix('s')) {
+            Some(stem) if stem.len() > 2 && !stem.ends_with('s') => stem.to_owned(),
+            _ => w.to_owned(),
+        })
+        .collect()
+}
