@@ -53,6 +53,25 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('a pasted recipe becomes a formula', async () => {
+      await visit(house, '/formulas', viewport, async (page) => {
+        await page.getByRole('link', { name: 'Bring in a recipe' }).click();
+        await page.getByRole('textbox', { name: 'The lines as written or said' }).fill('4 cups flour\n1 1/2 cups lukewarm water\n2 tsp salt\n1 packet instant yeast\n1 egg, for brushing');
+        await page.getByRole('button', { name: 'Read' }).click();
+        await page.getByText('It may be any of these').waitFor();
+        assert.match(await read(page, 'hydration'), /\d+ to \d+ %/);
+        await page.getByLabel('Ingredient of “4 cups flour”').fill('Bread flour');
+        await page.getByLabel('Grams of “4 cups flour”').fill('540');
+        await page.getByLabel('Name of the formula').fill(`Guest loaf, ${size}`);
+        await page.getByRole('button', { name: 'Make the formula' }).click();
+        await page.waitForURL('**/formula');
+        assert.match(await read(page, 'rail-formula'), /^9\d\d g$/);
+        assert.equal(await page.locator('[name="lines.0.grams"]').inputValue(), '540');
+        await page.getByText('Allergens:').waitFor();
+        assert.match(await page.locator('.allergens').innerText(), /egg, gluten/);
+      });
+    });
+
     it('a warmer dough moves the rise and the day', async () => {
       await visit(house, '/formulas/1/mix', viewport, async (page) => {
         const [rise, day, water] = await Promise.all(['rise', 'day', 'mix'].map((s) => read(page, `rail-${s}`)));

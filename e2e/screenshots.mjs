@@ -6,6 +6,11 @@ const INTO = new URL('../docs/screenshots/', import.meta.url).pathname;
 const VIEWS = [
   ['formulas', '/formulas', WIDE],
   ['formula', '/formulas/3/formula', WIDE],
+  ['bring', '/formulas/bring', WIDE, 'light', async (page) => {
+    await page.getByRole('textbox', { name: 'The lines as written or said' }).fill('3 to 3 1/2 cups flour, plus more for dusting\n1 1/4 cups lukewarm milk\n1 packet active dry yeast\n1/4 cup sugar\n1 1/2 teaspoons salt\n2 large eggs, beaten\n1 stick butter, softened\n1 egg, for brushing');
+    await page.getByRole('button', { name: 'Read' }).click();
+    await page.getByText('Effective hydration').waitFor();
+  }],
   ['mix', '/formulas/5/mix', WIDE],
   ['rise', '/formulas/3/rise', WIDE],
   ['shape', '/formulas/5/shape', WIDE],
@@ -21,8 +26,9 @@ const VIEWS = [
 ];
 
 const house = await open();
-for (const [name, path, viewport, colorScheme = 'light'] of VIEWS) {
+for (const [name, path, viewport, colorScheme = 'light', before = async () => {}] of VIEWS) {
   await visit(house, path, viewport, async (page) => {
+    await before(page);
     await page.evaluate(() => document.fonts.ready);
     await page.screenshot({ path: `${INTO}${name}.png` });
   }, { colorScheme });

@@ -142,6 +142,25 @@ fn cups_and_spoons_by_setting() {
     assert!((spoon - 20.0 / 14.8).abs() < 1e-9);
 }
 
+/// The doubt of the hydration by hand: 2 cups of flour (250 g ± 8 %) and 160 g of water.
+#[test]
+fn the_doubt_of_the_hydration() {
+    let out = |text: &str| {
+        let read =
+            read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+        hydration_doubt(&read.lines, Catalogue::bundled())
+    };
+    let d = out("160 g water\n2 cups all-purpose flour\nTopping:\n3 cups water").unwrap();
+    assert!(
+        (d.low.0 - 100.0 * 160.0 / 270.0).abs() < 0.1 && (d.high.0 - 100.0 * 160.0 / 230.0).abs() < 0.1,
+        "{d:?}"
+    );
+    assert_eq!(d.weigh, Some(1), "the flour brings the doubt");
+    let weighed = out("160 g water\n250 g all-purpose flour").unwrap();
+    assert_eq!((weighed.low, weighed.high, weighed.weigh), (weighed.high, weighed.low, None));
+    assert_eq!(out("1 cup water"), None);
+}
+
 proptest! {
     #[test]
     fn no_input_panics(text in "\\PC{0,120}") {

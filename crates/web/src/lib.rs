@@ -2,6 +2,7 @@
 
 mod assets;
 mod bench;
+mod bring;
 mod error;
 pub mod form;
 mod formulas;
@@ -52,6 +53,8 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/", web::get().to(formulas::home))
         .route("/formulas", web::get().to(formulas::list))
         .route("/formulas", web::post().to(formulas::create))
+        .route("/formulas/bring", web::get().to(bring::show))
+        .route("/formulas/bring", web::post().to(bring::post))
         .route("/formulas/{id}", web::get().to(bench::first_station))
         .route("/formulas/{id}", web::post().to(bench::save))
         .route("/formulas/{id}/preview", web::post().to(bench::preview))

@@ -425,3 +425,103 @@ async fn a_body_that_is_too_large_or_not_text_is_refused_in_a_sentence() {
     assert_eq!(status, StatusCode::OK);
     assert!(body.contains("Enter a number."), "{body}");
 }
+
+fn recipe(text: &str) -> Vec<(String, String)> {
+    [("text", text), ("cup", "us"), ("tablespoon", "us"), ("op", "read")]
+        .map(|(n, v)| (n.to_owned(), v.to_owned()))
+        .to_vec()
+}
+
+#[actix_web::test]
+async fn a_pasted_recipe_is_reviewed_and_saved_only_when_accepted() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let pasted =
+        recipe("4 cups bread flour\n1 1/2 cups water\n2 tsp salt\n1 packet instant yeast\n<b>Mix</b> well");
+    let (status, page) = text(app.call(post("/formulas/bring", &pasted).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("Effective hydration:") && page.contains(r#"value="548""#), "no review");
+    assert!(!page.contains("<b>Mix</b>"));
+    assert_eq!(kitchen.store.formulas().unwrap().len(), 7, "nothing is saved before it is accepted");
+
+    let mut rows = recipe("");
+    set(&mut rows, "op", "accept");
+    set(&mut rows, "style", "tin");
+    let lines = [
+        ("Bread flour", "548"),
+        ("Water", "355"),
+        ("Fine salt", "12"),
+        ("Dragon scales", "7"),
+        ("Instant yeast", "7"),
+    ];
+    for (n, (name, grams)) in lines.iter().enumerate() {
+        let fields = [
+            ("text", "as it was"),
+            ("used", "on"),
+            ("ingredient", name),
+            ("grams", grams),
+            ("stage", "dough"),
+        ];
+        for (field, value) in fields {
+            set(&mut rows, &format!("rows.{n}.{field}"), value);
+        }
+    }
+    let (status, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        page.contains("Pick a name from the list") && page.contains("Dragon scales"),
+        "typed text is lost"
+    );
+
+    rows.retain(|(name, _)| name != "rows.3.used");
+    let (status, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("The formula needs a name."));
+
+    set(&mut rows, "name", "Guest loaf");
+    let made = app.call(post("/formulas/bring", &rows).to_request()).await.unwrap();
+    assert_eq!(made.headers().get(header::LOCATION).unwrap(), "/formulas/8/formula");
+    let formula = kitchen.store.formula(FormulaId(8)).unwrap().formula;
+    assert_eq!(formula.lines.len(), 4);
+    assert_eq!(formula.lines[3].ingredient, "instant-yeast");
+}
+
+#[rstest]
+#[case("rows.0.grams", "lots", "This is not a number")]
+#[case("rows.0.grams", "-4", "A line goes from 0")]
+#[case("rows.0.grams", "", "Enter a number")]
+#[case("rows.0.grams", "0", "There is no flour yet")]
+#[case("rows.0.ingredient", "", "Pick a name")]
+#[actix_web::test]
+async fn a_review_answers_at_the_row(#[case] field: &str, #[case] wrong: &str, #[case] said: &str) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut rows = recipe("");
+    for (name, value) in [
+        ("op", "accept"),
+        ("name", "Guest loaf"),
+        ("style", "tin"),
+        ("rows.0.text", "as it was"),
+        ("rows.0.used", "on"),
+        ("rows.0.ingredient", "Bread flour"),
+        ("rows.0.grams", "500"),
+        ("rows.0.stage", "dough"),
+    ] {
+        set(&mut rows, name, value);
+    }
+    set(&mut rows, field, wrong);
+    let (status, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains(said), "{field} = {wrong}");
+    assert_eq!(kitchen.store.formulas().unwrap().len(), 7);
+}
+
+#[actix_web::test]
+async fn an_empty_paste_is_answered_at_its_field() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let (status, page) =
+        text(app.call(post("/formulas/bring", &recipe("  ")).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("Paste the lines of the recipe here."));
+}

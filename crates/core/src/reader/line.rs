@@ -18,11 +18,11 @@ choice! {
     Cup {
         /// 236.6 ml.
         #[default]
-        Us = "us", "US cup, 236.6 ml";
+        Us = "us", "US, 236.6 ml";
         /// 250 ml.
-        Metric = "metric", "Metric cup, 250 ml";
+        Metric = "metric", "metric, 250 ml";
         /// 284 ml.
-        Imperial = "imperial", "Imperial cup, 284 ml";
+        Imperial = "imperial", "imperial, 284 ml";
     }
 }
 
@@ -32,11 +32,11 @@ choice! {
     Tablespoon {
         /// 14.8 ml.
         #[default]
-        Us = "us", "US tablespoon, 14.8 ml";
+        Us = "us", "US, 14.8 ml";
         /// 15 ml.
-        Metric = "metric", "Metric tablespoon, 15 ml";
+        Metric = "metric", "metric, 15 ml";
         /// 20 ml.
-        Australian = "australian", "Australian tablespoon, 20 ml";
+        Australian = "australian", "Australian, 20 ml";
     }
 }
 
@@ -127,6 +127,9 @@ pub struct ReadOutput {
     /// The lines that hold anything, in order.
     pub lines: Vec<ReadLine>,
 }
+
+/// A range wider than this share of its middle is doubted.
+const WIDE: f64 = 0.2;
 
 /// The longest line that is read, in characters; the rest of a longer one is left unread.
 const LINE_MAX: usize = 400;
@@ -346,8 +349,8 @@ fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measu
         high += many * grams * fill * (1.0 + spread / 100.0);
     }
     let middle = 0.5 * (low + high);
-    if middle > 0.0 && (high - low) / middle > 0.1 {
-        line.doubts.push(format!("It may be anything from {low:.0} to {high:.0} g. Weigh it to know."));
+    if middle > 0.0 && (high - low) / middle > WIDE {
+        line.doubts.push("This measure leaves a wide range. Weigh it to know.".into());
     }
     line.grams = Some(Grams(middle));
     line.low = Some(Grams(low));

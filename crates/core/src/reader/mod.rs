@@ -4,9 +4,11 @@
 //! (`quantity.rs`, built on winnow); the name is matched to the catalogue (`name.rs`); `line.rs`
 //! puts them together and weighs them.
 
+mod doubt;
 mod line;
 mod name;
 mod quantity;
 
+pub use doubt::*;
 pub use line::*;
 pub use quantity::{Amount, Count, Level, Unit};

@@ -1,9 +1,11 @@
 //! What the templates show: plain structs of text and figures, worked out from the core's answers.
 
+mod bring;
 mod page;
 mod rail;
 mod stations;
 
+pub use bring::*;
 pub use page::*;
 pub use rail::*;
 pub use stations::*;

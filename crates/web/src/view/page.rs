@@ -23,7 +23,8 @@ pub struct Pick {
     pub on: bool,
 }
 
-fn picks<'a>(all: impl IntoIterator<Item = (&'a str, &'a str)>, chosen: &str) -> Vec<Pick> {
+/// Entries by key and name, the chosen one marked.
+pub fn picks<'a>(all: impl IntoIterator<Item = (&'a str, &'a str)>, chosen: &str) -> Vec<Pick> {
     all.into_iter()
         .map(|(key, name)| Pick { on: key == chosen, key: key.into(), name: name.into() })
         .collect()
@@ -32,9 +33,10 @@ fn picks<'a>(all: impl IntoIterator<Item = (&'a str, &'a str)>, chosen: &str) ->
 /// The entries of one of the core's choices.
 macro_rules! picks_of {
     ($choice:ty, $chosen:expr) => {
-        picks(<$choice>::ALL.map(|c| (c.key(), c.name())), $chosen)
+        $crate::view::picks(<$choice>::ALL.map(|c| (c.key(), c.name())), $chosen)
     };
 }
+pub(super) use picks_of;
 
 /// A line being edited.
 pub struct LineView {
