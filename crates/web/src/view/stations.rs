@@ -354,6 +354,10 @@ impl ShapeOut {
                 true,
             )]
         } else {
+            let form_it = match o.strand_length {
+                Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
+                None => "Tighten the skin without tearing it.".into(),
+            };
             let divide = match o.strand {
                 Some(strand) => format!(
                     "{} strands of {} g, equal within 2 %.",
@@ -374,13 +378,7 @@ impl ShapeOut {
                     "A piece no longer springs back. If it does, give it five minutes more.",
                     false,
                 ),
-                step(
-                    "Shape",
-                    o.shape,
-                    "Tighten the skin without tearing it.".into(),
-                    "Smooth and springy, the seam closed.",
-                    true,
-                ),
+                step("Shape", o.shape, form_it, "Smooth and springy, the seam closed.", true),
             ]
         };
         ShapeOut {
