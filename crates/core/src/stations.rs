@@ -190,6 +190,9 @@ pub fn read(
 /// Mass of the dough below which nothing sensible can be planned, g.
 const LEAST_DOUGH: f64 = 20.0;
 
+/// Effective hydration below which flour does not become a dough, per cent of flour.
+const LEAST_HYDRATION: f64 = 20.0;
+
 impl<'a> Reading<'a> {
     /// A checked formula in a checked kitchen.
     pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
@@ -199,6 +202,10 @@ impl<'a> Reading<'a> {
     fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
         if self.figures.dough.0 < LEAST_DOUGH {
             let text = format!("The dough weighs under {LEAST_DOUGH} g. Give the lines their weights.");
+            return Err(Fault::new("out-of-range", "lines", text).into());
+        }
+        if self.figures.effective_hydration.0 < LEAST_HYDRATION {
+            let text = "There is hardly any water in this dough. Give the liquids their weights.";
             return Err(Fault::new("out-of-range", "lines", text).into());
         }
         let levain = self.levain()?;

@@ -1,0 +1,254 @@
+//! How the stations hang together: what one wish does to all the others.
+
+use cerealis_core::fault::Faults;
+use cerealis_core::formula::{Formula, Line, Stage, Style};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mixing::Method;
+use cerealis_core::oven::Vessel;
+use cerealis_core::plan::{Anchor, DayPlan, StepKind};
+use cerealis_core::shape::Kind;
+use cerealis_core::stations::{Stations, read};
+use cerealis_core::units::{Celsius, Grams};
+use proptest::prelude::*;
+use rstest::rstest;
+
+fn try_read(f: &Formula, k: &Kitchen) -> Result<Stations, Faults> {
+    read(f, k, Catalogue::bundled(), "2026-11-21T08:00:00Z".parse().unwrap())
+}
+
+fn stations(f: &Formula, k: &Kitchen) -> Stations {
+    try_read(f, k).unwrap_or_else(|e| panic!("{}: {e}", f.name))
+}
+
+fn loaf(style: Style) -> Formula {
+    Formula::beginning("Test", style)
+}
+
+fn add(f: &mut Formula, stage: Stage, key: &str, grams: f64) {
+    f.lines.push(Line { ingredient: key.into(), stage, grams: Grams(grams) });
+}
+
+fn kitchen() -> Kitchen {
+    Kitchen::default()
+}
+
+/// A dough of milk has its milk warmed, from the fridge's temperature.
+#[test]
+fn milk_stands_in_for_water() {
+    let s = stations(&loaf(Style::SoftRoll), &kitchen());
+    assert_eq!(s.liquid.name, "whole milk");
+    assert_eq!(s.liquid.comes_at, kitchen().fridge);
+    let s = stations(&loaf(Style::Tin), &kitchen());
+    assert_eq!((s.liquid.name.as_str(), s.liquid.comes_at), ("water", kitchen().tap));
+}
+
+/// Where water is a small part, both are free, and come at their common temperature.
+#[test]
+fn a_little_water_and_much_milk_are_one_liquid() {
+    let mut f = loaf(Style::SoftRoll);
+    add(&mut f, Stage::Dough, "water", 50.0);
+    let s = stations(&f, &kitchen());
+    assert_eq!(s.liquid.name, "liquid");
+    assert_eq!(s.liquid.grams, Grams(350.0));
+    let between = (300.0 * kitchen().fridge.0 + 50.0 * kitchen().tap.0) / 350.0;
+    assert!((s.liquid.comes_at.0 - between).abs() < 1e-9);
+}
+
+/// The factor rule counts a preferment as a fourth temperature.
+#[test]
+fn a_preferment_is_a_fourth_temperature() {
+    let mut f = loaf(Style::Tin);
+    assert_eq!(stations(&f, &kitchen()).water.factor_n, 3.0);
+    add(&mut f, Stage::Preferment, "bread-flour", 100.0);
+    add(&mut f, Stage::Preferment, "water", 100.0);
+    add(&mut f, Stage::Preferment, "culture-100", 20.0);
+    let s = stations(&f, &kitchen());
+    assert_eq!(s.water.factor_n, 4.0);
+    assert!(s.levain.is_some_and(|l| l.ripens));
+}
+
+/// A night in a preferment multiplies its yeast, so the dough rises sooner than its yeast alone says.
+#[test]
+fn a_poolish_brings_more_yeast_than_went_in() {
+    let mut straight = loaf(Style::Tin);
+    straight.lines.retain(|l| l.ingredient != "instant-yeast");
+    let mut poolish = straight.clone();
+    add(&mut straight, Stage::Dough, "instant-yeast", 0.5);
+    for (key, grams) in [("bread-flour", 150.0), ("water", 150.0), ("instant-yeast", 0.5)] {
+        add(&mut poolish, Stage::Preferment, key, grams);
+    }
+    let (a, b) = (stations(&straight, &kitchen()), stations(&poolish, &kitchen()));
+    assert!(b.levain.as_ref().unwrap().yeast_growth > 1.2, "{:?}", b.levain);
+    let percent = |s: &Stations| s.figures.instant_yeast.0;
+    assert!(percent(&b) < percent(&a), "it is spread over more flour");
+    assert!(b.rise.bulk.unwrap().time < a.rise.bulk.unwrap().time);
+}
+
+/// A hot day, entered at Mix, is the place of a rise that has none of its own.
+#[test]
+fn the_room_of_the_day_reaches_the_rise() {
+    let mut f = loaf(Style::Tin);
+    let usual = stations(&f, &kitchen());
+    f.mix.room = Some(Celsius(29.0));
+    let hot = stations(&f, &kitchen());
+    assert!(hot.rise.bulk.as_ref().unwrap().time < usual.rise.bulk.as_ref().unwrap().time);
+    assert!(hot.water.balance.water < usual.water.balance.water);
+    f.rise.bulk.place = Some(Celsius(21.0));
+    let shaded = stations(&f, &kitchen());
+    assert!(shaded.rise.bulk.unwrap().time > hot.rise.bulk.unwrap().time);
+}
+
+/// An oven that runs cool is set hotter; what is in it stays the same.
+#[test]
+fn the_dial_is_corrected_for_the_oven() {
+    let cool = Kitchen { oven_offset: -12.0, ..kitchen() };
+    let (a, b) = (stations(&loaf(Style::Tin), &kitchen()).bake, stations(&loaf(Style::Tin), &cool).bake);
+    assert_eq!(a.temperature, b.temperature);
+    assert_eq!(b.dial.0 - a.dial.0, 12.0);
+}
+
+/// With the fan on it is at least as fast at one temperature.
+#[test]
+fn a_fan_is_never_slower_to_the_core() {
+    let mut f = loaf(Style::Tin);
+    f.oven.temperature = Some(Celsius(190.0));
+    let fan = Kitchen { oven_fan: true, ..kitchen() };
+    let core = |k: &Kitchen| {
+        stations(&f, k).bake.curve.iter().find(|m| m.core >= 90.0).map_or(f64::INFINITY, |m| m.minutes)
+    };
+    assert!(core(&fan) <= core(&kitchen()));
+}
+
+#[test]
+fn a_mountain_kitchen_has_a_cooler_core() {
+    let high = Kitchen { altitude: 2200.0, ..kitchen() };
+    let s = stations(&loaf(Style::Hearth), &high);
+    assert!(s.bake.boiling.0 < 93.5 && s.bake.core_target.0 <= s.bake.boiling.0 - 2.0 + 1e-9);
+}
+
+#[rstest]
+#[case(Style::Hearth, "hot as the oven")]
+#[case(Style::SoftRoll, "between 4 and 60")]
+#[case(Style::Braid, "between 4 and 60")]
+#[case(Style::GlutenFree, "coeliac")]
+#[case(Style::Tin, "Raw flour")]
+fn cautions_apply_where_they_should(#[case] style: Style, #[case] words: &str) {
+    let s = stations(&loaf(style), &kitchen());
+    assert!(s.cautions.iter().any(|c| c.contains(words)), "{:?}", s.cautions);
+    let coeliac = s.cautions.iter().any(|c| c.contains("coeliac"));
+    assert_eq!(coeliac, style == Style::GlutenFree, "{:?}", s.cautions);
+}
+
+/// The oven is on in time, the pot's lid comes off during the bake.
+#[test]
+fn the_oven_is_hot_when_the_dough_is_ready() {
+    let s = stations(&loaf(Style::Hearth), &kitchen());
+    let step = |title: &str| {
+        s.day.steps.iter().find(|c| c.step.title == title).unwrap_or_else(|| panic!("no {title}"))
+    };
+    let (on, bake, lid) = (step("Oven on"), step("Bake"), step("Lid off"));
+    assert!(bake.step.start.0 - on.step.start.0 >= s.bake.preheat.0);
+    assert!(lid.step.start > bake.step.start && lid.step.end() <= bake.step.end());
+    assert!(on.step.detail.contains("pot"));
+}
+
+/// Folds are steps of the bulk rise.
+#[test]
+fn folds_fall_into_the_bulk_rise() {
+    let s = stations(&loaf(Style::Flat), &kitchen());
+    let bulk = s.day.steps.iter().find(|c| c.step.kind == StepKind::Bulk).unwrap();
+    let folds: Vec<_> = s.day.steps.iter().filter(|c| c.step.kind == StepKind::Fold).collect();
+    assert!(!folds.is_empty());
+    for f in folds {
+        assert!(f.step.start > bulk.step.start && f.step.end() <= bulk.step.end(), "{f:?}");
+    }
+}
+
+#[test]
+fn more_pieces_take_the_hands_longer() {
+    let mut f = loaf(Style::SoftRoll);
+    let few = stations(&f, &kitchen()).day.hands_on;
+    f.shape.pieces = 28;
+    assert!(stations(&f, &kitchen()).day.hands_on > few);
+}
+
+/// What an engine cannot take is told at the lines, with the station's name.
+#[rstest]
+#[case::no_water(|f: &mut Formula| f.lines.retain(|l| l.ingredient != "water"), "hardly any water")]
+#[case::too_heavy_a_piece(|f: &mut Formula| f.lines.iter_mut().for_each(|l| l.grams = l.grams * 20.0), "At oven")]
+#[case::a_thimble(|f: &mut Formula| f.lines.iter_mut().for_each(|l| l.grams = l.grams * 0.01), "under 20 g")]
+#[case::a_levain_without_flour(
+    |f: &mut Formula| add(f, Stage::Preferment, "water", 100.0),
+    "no flour"
+)]
+fn what_cannot_be_is_said_at_the_lines(#[case] spoil: fn(&mut Formula), #[case] words: &str) {
+    let mut f = loaf(Style::Tin);
+    spoil(&mut f);
+    let faults = try_read(&f, &kitchen()).unwrap_err().0;
+    assert!(faults.iter().all(|f| f.path == "lines"), "{faults:?}");
+    assert!(faults.iter().any(|f| f.message.contains(words)), "{faults:?}");
+}
+
+#[test]
+fn a_kitchen_in_disorder_is_refused() {
+    let k = Kitchen { time_zone: "Mill/Pond".into(), ..kitchen() };
+    assert_eq!(try_read(&loaf(Style::Tin), &k).unwrap_err().0[0].path, "time_zone");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    /// Whatever is wished for, the day is whole: steps in line follow without a gap, one pair of
+    /// hands never has two of them, and ready lies within its spread.
+    #[test]
+    fn every_day_is_whole(
+        style in prop::sample::select(Style::ALL.to_vec()),
+        method in prop::sample::select(Method::ALL.to_vec()),
+        vessel in prop::sample::select(Vessel::ALL.to_vec()),
+        kind in prop::sample::select(Kind::ALL.to_vec()),
+        pieces in 1u32..30,
+        desired in 18.0..30.0f64,
+        room in 14.0..30.0f64,
+        autolyse in 0.0..60.0f64,
+        anchor in prop::sample::select(Anchor::ALL.to_vec()),
+    ) {
+        let mut f = loaf(style);
+        f.mix.method = method;
+        f.mix.desired = Celsius(desired);
+        f.mix.room = Some(Celsius(room));
+        f.mix.autolyse.0 = autolyse.round();
+        f.oven.vessel = vessel;
+        f.shape.kind = kind;
+        f.shape.pieces = pieces;
+        f.day = DayPlan { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
+        let s = stations(&f, &Kitchen { time_zone: "Europe/Paris".into(), ..kitchen() });
+        let steps: Vec<_> = s.day.steps.iter().map(|c| &c.step).collect();
+        let floats = |k: StepKind| matches!(k, StepKind::Oven | StepKind::Fold);
+        let line: Vec<_> = steps.iter().filter(|s| !floats(s.kind)).collect();
+        for w in line.windows(2) {
+            prop_assert!((w[0].end().0 - w[1].start.0).abs() < 1e-6, "{:?} then {:?}", w[0], w[1]);
+        }
+        let hands: Vec<_> = steps.iter().filter(|s| s.hands_on).collect();
+        for w in hands.windows(2) {
+            prop_assert!(w[0].end().0 <= w[1].start.0 + 1e-6, "{:?} and {:?}", w[0], w[1]);
+        }
+        prop_assert!(s.day.ready_early <= s.day.ready && s.day.ready <= s.day.ready_late);
+        prop_assert!(s.day.hands_on <= s.day.length);
+        for c in s.course() {
+            prop_assert!(c.volume.is_finite() && c.volume >= 1.0 && c.temperature.is_finite());
+        }
+    }
+
+    /// A warmer dough is never ready later, below the yeast's optimum.
+    #[test]
+    fn a_warmer_dough_is_never_later(desired in 18.0..30.0f64, style in prop::sample::select(vec![Style::Tin, Style::Hearth, Style::SoftRoll])) {
+        let at = |t: f64| {
+            let mut f = loaf(style);
+            f.mix.desired = Celsius(t);
+            let rise = stations(&f, &kitchen()).rise;
+            rise.bulk.unwrap().time.0 + rise.proof.unwrap().time.0
+        };
+        prop_assert!(at(desired + 1.0) <= at(desired) + 1e-6);
+    }
+}
