@@ -45,15 +45,7 @@ fn bakes(c: &mut Criterion) {
         material: BREAD,
         browning: 1.0,
     };
-    let around = Surroundings {
-        oven: 230.0,
-        convection: 10.0,
-        emissivity: 0.9,
-        boiling: 100.0,
-        lid: 0.0,
-        steam: 0.0,
-        foil: f64::INFINITY,
-    };
+    let around = Surroundings::still(230.0);
     for cells in [16, 32, 64] {
         c.bench_function(&format!("bake: one simulation of 45 min, {cells} shells"), |b| {
             b.iter(|| Bake::new(black_box(&loaf), &around, cells).until(45.0, |_| false));

@@ -57,15 +57,7 @@ fn loaf(body: Body, radius: f64, material: Material) -> Loaf {
 }
 
 fn around(oven: f64) -> Surroundings {
-    Surroundings {
-        oven,
-        convection: 10.0,
-        emissivity: 0.9,
-        boiling: 100.0,
-        lid: 0.0,
-        steam: 0.0,
-        foil: f64::INFINITY,
-    }
+    Surroundings::still(oven)
 }
 
 /// Pure conduction against the series solutions for slab, cylinder and sphere (Carslaw and

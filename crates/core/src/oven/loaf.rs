@@ -86,6 +86,21 @@ pub struct Surroundings {
     pub foil: f64,
 }
 
+impl Surroundings {
+    /// A still oven at sea level without lid, steam or foil, for a loaf 20 cm wide.
+    pub fn still(oven: f64) -> Self {
+        Surroundings {
+            oven,
+            convection: 10.0,
+            emissivity: 0.9,
+            boiling: 100.0,
+            lid: 0.0,
+            steam: 0.0,
+            foil: f64::INFINITY,
+        }
+    }
+}
+
 /// A moment of the bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct BakeMoment {
@@ -428,15 +443,7 @@ mod tests {
     }
 
     fn oven() -> Surroundings {
-        Surroundings {
-            oven: 230.0,
-            convection: 10.0,
-            emissivity: 0.9,
-            boiling: 100.0,
-            lid: 0.0,
-            steam: 0.0,
-            foil: f64::INFINITY,
-        }
+        Surroundings::still(230.0)
     }
 
     /// Heat in = sensible + latent, to 0.5 %.
