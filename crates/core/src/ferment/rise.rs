@@ -228,6 +228,12 @@ struct State {
     free: f64,
 }
 
+/// How far a start-up of time constant `lag` has come at `age`, both in h, from 0 to 1.
+fn awake(age: f64, lag: f64) -> f64 {
+    // After twenty time constants what is missing is under a billionth.
+    if age > 20.0 * lag { 1.0 } else { 1.0 - (-age / lag).exp() }
+}
+
 /// The dough's constants, worked out once.
 struct Model {
     yeast0: f64,
@@ -270,8 +276,8 @@ impl Model {
     fn change(&self, s: &State, place: f64, tau: f64) -> State {
         let left = (self.sugar - s.gas / GAS_PER_SUGAR).max(0.0);
         let fed = left / (left + SUGAR_HALF) * self.pace * self.kitchen;
-        let yeast_awake = 1.0 - (-s.age / self.yeast_lag).exp();
-        let culture_awake = 1.0 - (-s.age / CULTURE_LAG).exp();
+        let yeast_awake = awake(s.age, self.yeast_lag);
+        let culture_awake = awake(s.age, CULTURE_LAG);
         let rate = culture_rate(s.t);
         let gas = fed
             * (self.yeast_rate * GAS_CARDINAL.at(s.t) * s.yeast * yeast_awake
@@ -328,26 +334,23 @@ impl Model {
         let reachable = stretch.target <= most;
         let goal = start * stretch.target.min(most);
         let mut hours = 0.0;
-        let mut moments = vec![self.moment(&s, 0.0)];
+        let mut moments = vec![moment(&s, start, 0.0)];
+        let mut v0 = start;
         while hours < HORIZON {
             let next = self.step(&s, STEP, stretch.place(hours + 0.5 * STEP), tau);
-            let (v0, v1) = (self.volume(&s), self.volume(&next));
+            let v1 = self.volume(&next);
             if v1 >= goal {
                 let part = if v1 > v0 { ((goal - v0) / (v1 - v0)).clamp(0.0, 1.0) } else { 1.0 };
                 let end = self.step(&s, STEP * part, stretch.place(hours + 0.5 * STEP), tau);
                 hours += STEP * part;
-                moments.push(self.moment(&end, hours));
+                moments.push(moment(&end, self.volume(&end), hours));
                 return Run { end, hours, reached: reachable, most, moments };
             }
-            s = next;
+            (s, v0) = (next, v1);
             hours += STEP;
-            moments.push(self.moment(&s, hours));
+            moments.push(moment(&s, v1, hours));
         }
         Run { end: s, hours, reached: false, most, moments }
-    }
-
-    fn moment(&self, s: &State, hours: f64) -> Moment {
-        Moment { minutes: 60.0 * hours, volume: self.volume(s), temperature: s.t, gas: s.gas }
     }
 
     fn start(&self, d: &Dough, t: Celsius) -> State {
@@ -360,6 +363,10 @@ impl Model {
             free: 0.0,
         }
     }
+}
+
+fn moment(s: &State, volume: f64, hours: f64) -> Moment {
+    Moment { minutes: 60.0 * hours, volume, temperature: s.t, gas: s.gas }
 }
 
 struct Run {
