@@ -86,7 +86,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await moved(page, 'mix', water);
         assert.match(await page.locator('.stop[data-station="rise"] .stop-was').innerText(), /^−\d+ min against saved$/);
         await page.getByRole('link', { name: 'Put back' }).click();
-        await page.waitForFunction(() => document.querySelector('[name="mix.desired"]').value === '25');
+        await page.waitForFunction(() => document.querySelector('[name="mix.desired"]')?.value === '25');
         assert.equal(await read(page, 'rail-rise'), rise);
       });
     });
@@ -109,7 +109,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await visit(house, '/formulas/2/formula', viewport, async (page) => {
         const salt = await page.locator('[name="lines.3.percent"]').inputValue();
         await page.getByLabel('Pieces', { exact: true }).first().fill('24');
-        await page.getByLabel('Grams a piece').fill('60');
+        await page.getByLabel('of dough each, g').fill('60');
         await page.getByRole('button', { name: 'Scale', exact: true }).first().click();
         await page.waitForFunction(() => document.querySelector('[data-test="rail-formula"]').innerText === '1440 g');
         assert.equal(await page.locator('[name="lines.3.percent"]').inputValue(), salt);

@@ -6,9 +6,12 @@ use std::process::ExitCode;
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{RiseInput, RiseOutput, rise};
-use cerealis_core::formula::{Figures, Formula, Slip, figures, slips};
+use cerealis_core::formula::{
+    Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, figures, round_for, scale_to, slips, swap,
+    whole_eggs,
+};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::kitchen::Kitchen;
+use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::mixing::{MixInput, MixOutput, mix};
 use cerealis_core::oven::{BakeInput, BakeOutput, bake};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
@@ -39,6 +42,12 @@ pub enum Name {
     Plan,
     /// Lines of kitchen English as amounts in grams.
     Read,
+    /// A formula scaled to pieces, pans, a weight, the cupboard.
+    Scale,
+    /// One ingredient for another, and what that changes.
+    Swap,
+    /// What looks like a slip, and a formula mended.
+    Slips,
 }
 
 /// The key figures of a formula, and what looks like a slip.
@@ -62,10 +71,88 @@ struct PlanInput {
     now: Option<jiff::Timestamp>,
 }
 
+/// What `scale` reads.
+#[derive(Deserialize, JsonSchema)]
+struct ScaleInput {
+    /// The formula.
+    formula: Formula,
+    /// What to scale to.
+    to: ScaleTo,
+    /// Round to whole eggs of this size and rebalance the liquid.
+    #[serde(default)]
+    whole_eggs: Option<EggSize>,
+    /// Round for this scale.
+    #[serde(default)]
+    round: Option<Scale>,
+}
+
+/// What `scale` answers.
+#[derive(Serialize, JsonSchema)]
+struct ScaleOutput {
+    /// The formula scaled.
+    #[serde(flatten)]
+    scaled: Scaled,
+    /// What was done about the eggs, a sentence each.
+    eggs: Vec<String>,
+}
+
+/// What `slips` reads.
+#[derive(Deserialize, JsonSchema)]
+struct SlipsInput {
+    /// The formula.
+    formula: Formula,
+    /// The code of a slip to mend.
+    #[serde(default)]
+    mend: Option<String>,
+}
+
+/// What `slips` answers.
+#[derive(Serialize, JsonSchema)]
+struct SlipsOutput {
+    /// Everything that looks like a slip.
+    slips: Vec<Slip>,
+    /// The formula mended, where that was asked.
+    mended: Option<Formula>,
+}
+
+fn scaled(input: &ScaleInput) -> Result<ScaleOutput, Faults> {
+    let catalogue = Catalogue::bundled();
+    input.formula.check(catalogue)?;
+    let mut scaled = scale_to(&input.formula, &input.to, catalogue)?;
+    let eggs = match input.whole_eggs {
+        Some(size) => whole_eggs(&mut scaled.formula, size, catalogue)?,
+        None => Vec::new(),
+    };
+    if let Some(scale) = input.round {
+        round_for(&mut scaled.formula, scale);
+    }
+    Ok(ScaleOutput { scaled, eggs })
+}
+
+fn swapped(input: &SwapInput) -> Result<Swapped, Faults> {
+    input.formula.check(Catalogue::bundled())?;
+    swap(input, Catalogue::bundled())
+}
+
+fn slips_of(input: &SlipsInput) -> Result<SlipsOutput, Faults> {
+    let catalogue = Catalogue::bundled();
+    input.formula.check(catalogue)?;
+    let slips = slips(&input.formula, &figures(&input.formula, catalogue), catalogue);
+    let mended = match &input.mend {
+        None => None,
+        Some(code) => {
+            let mend = slips.iter().find(|s| s.code == code).and_then(|s| s.mend.as_ref());
+            let text = "There is no such slip with a mend in this formula.";
+            Some(*mend.ok_or_else(|| Fault::new("unknown", "mend", text))?.formula.clone())
+        }
+    };
+    Ok(SlipsOutput { slips, mended })
+}
+
 fn formula(f: &Formula) -> Result<FormulaOutput, Faults> {
     f.check(Catalogue::bundled())?;
     let figures = figures(f, Catalogue::bundled());
-    Ok(FormulaOutput { slips: slips(f, &figures), figures })
+    Ok(FormulaOutput { slips: slips(f, &figures, Catalogue::bundled()), figures })
 }
 
 fn plan(input: &PlanInput) -> Result<Stations, Faults> {
@@ -84,6 +171,9 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Bake => answer(&text, bake),
         Name::Plan => answer(&text, plan),
         Name::Read => answer(&text, |input| Ok(reader::read(input, Catalogue::bundled()))),
+        Name::Scale => answer(&text, scaled),
+        Name::Swap => answer(&text, swapped),
+        Name::Slips => answer(&text, slips_of),
     });
     match done {
         Ok(json) => {
@@ -137,6 +227,9 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Bake => (schema_for!(BakeInput), schema_for!(BakeOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),
         Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
+        Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
+        Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),
+        Name::Slips => (schema_for!(SlipsInput), schema_for!(SlipsOutput)),
     };
     println!("{:#}", serde_json::json!({ "input": input, "output": output }));
     ExitCode::SUCCESS

@@ -5,7 +5,8 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 8] = ["formula", "water", "mix", "rise", "shape", "bake", "plan", "read"];
+const NAMES: [&str; 11] =
+    ["formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips"];
 
 fn cerealis(arguments: &[&str], input: &str) -> Output {
     let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
@@ -40,6 +41,12 @@ fn every_documented_example_computes() {
     assert_eq!(computed("formula", &example("formula"))["figures"]["dough"], 1670.0);
     let read = computed("read", &example("read"));
     assert_eq!(read["lines"][1]["ingredient"], "instant-yeast");
+    assert_eq!(computed("scale", &example("scale"))["formula"]["lines"][0]["grams"], 1000.0);
+    let swapped = computed("swap", &example("swap"));
+    assert_eq!(swapped["formula"]["lines"][2]["ingredient"], "honey");
+    let slips = computed("slips", &example("slips"));
+    assert_eq!(slips["slips"][0]["code"], "salt-spoon");
+    assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);
     let ready = computed("plan", &example("plan"))["day"]["ready"].as_str().unwrap().to_owned();
     assert!(ready.starts_with("2026-11-28T18:00:00"), "{ready}");
 }

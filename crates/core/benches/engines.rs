@@ -73,7 +73,8 @@ fn rail(c: &mut Criterion) {
 }
 
 fn reader(c: &mut Criterion) {
-    use cerealis_core::reader::{Measures, ReadInput, read};
+    use cerealis_core::measures::Measures;
+    use cerealis_core::reader::{ReadInput, read};
     let kinds = [
         "3 3/4 cups plus 1 tablespoon unbleached all-purpose flour, sifted, plus more for dusting",
         "2 1/4 tsp instant yeast",

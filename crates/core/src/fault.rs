@@ -65,6 +65,13 @@ impl Check {
         }
     }
 
+    /// Notes a fault when `text` is longer than `most` characters.
+    pub fn length(&mut self, path: &str, what: &str, text: &str, most: usize) {
+        if text.chars().count() > most {
+            self.note(Fault::new("out-of-range", path, format!("{what} has at most {most} characters.")));
+        }
+    }
+
     /// `Ok(value)` when nothing was found.
     pub fn done<T>(self, value: T) -> Result<T, Faults> {
         if self.faults.is_empty() { Ok(value) } else { Err(Faults(self.faults)) }

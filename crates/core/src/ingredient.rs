@@ -1,8 +1,10 @@
 //! Ingredients: what is in the cupboard, and what it is made of.
 //!
 //! The catalogue is the plain file `data/catalogue.csv`, which a baker can read and correct.
-//! Compositions are per 100 g, after USDA SR Legacy (recalled, not read from the source) and
-//! checked against the Indian Food Composition Tables 2017 in `tests/composition.rs`.
+//! Compositions are per 100 g; each entry names its source. `SR`: after USDA SR Legacy (recalled,
+//! not read from the source), checked against the Indian Food Composition Tables 2017 in
+//! `tests/composition.rs`. `practice`: common practice and usual labels, no source. The water
+//! absorption of flours is common practice throughout. A household adds its own ([`Cupboard`]).
 
 use std::collections::HashMap;
 use std::sync::OnceLock;
@@ -10,6 +12,7 @@ use std::sync::OnceLock;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::cupboard::{Cupboard, OwnIngredient};
 use crate::fault::Fault;
 use crate::units::Grams;
 
@@ -123,16 +126,43 @@ pub struct Ingredient {
     pub hold: Option<f64>,
     /// For flours: how fast it ferments against white wheat flour.
     pub pace: Option<f64>,
+    /// For flours: water it takes up to an ordinary dough, per cent of its mass.
+    pub absorption: Option<f64>,
     /// Where it is kept.
     pub kept: Kept,
     /// What 100 g are made of.
     pub per_100g: Composition,
-    /// Allergens: `gluten`, `egg`, `milk`, `sesame`, `nuts`, `soy`.
+    /// Allergens, of [`ALLERGENS`].
     pub allergens: Vec<String>,
     /// Household measures.
     pub measures: Vec<Measure>,
     /// Other names it goes by.
     pub aliases: Vec<String>,
+    /// Where its figures come from: `SR`, `practice`, or `own`.
+    pub source: String,
+}
+
+/// The allergens that are named.
+pub const ALLERGENS: [&str; 8] = ["gluten", "egg", "milk", "sesame", "nuts", "peanut", "soy", "lupin"];
+
+impl Group {
+    /// Every shelf with its name as shown.
+    pub const ALL: [(Group, &'static str); 14] = [
+        (Group::Flour, "Flours and starches"),
+        (Group::Liquid, "Liquids"),
+        (Group::Dairy, "Milk and cheese"),
+        (Group::Egg, "Eggs"),
+        (Group::Fat, "Fats"),
+        (Group::Sugar, "Sugars, syrups and malt"),
+        (Group::Salt, "Salts"),
+        (Group::Yeast, "Yeasts"),
+        (Group::Culture, "Cultures"),
+        (Group::Seed, "Seeds and grains"),
+        (Group::Nut, "Nuts"),
+        (Group::Fruit, "Fruit"),
+        (Group::Spice, "Spices"),
+        (Group::Other, "Everything else"),
+    ];
 }
 
 impl Ingredient {
@@ -161,10 +191,25 @@ impl Ingredient {
             _ => 0.0,
         }
     }
+
+    /// Whether it is a wheat-like flour that counts as whole grain, or rye.
+    pub fn is_whole_grain(&self) -> bool {
+        self.group == Group::Flour && (self.is_rye() || self.key.starts_with("whole"))
+    }
+
+    /// Whether it is rye flour, or a culture fed with it.
+    pub fn is_rye(&self) -> bool {
+        self.key.contains("rye")
+    }
+
+    /// Whether it carries this allergen.
+    pub fn has_allergen(&self, allergen: &str) -> bool {
+        self.allergens.iter().any(|a| a == allergen)
+    }
 }
 
 /// Every ingredient the kitchen knows.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Catalogue {
     entries: Vec<Ingredient>,
     by_key: HashMap<String, usize>,
@@ -179,6 +224,7 @@ struct Row {
     flour: f64,
     hold: Option<f64>,
     pace: Option<f64>,
+    absorption: Option<f64>,
     kept: Kept,
     water: f64,
     protein: f64,
@@ -191,6 +237,7 @@ struct Row {
     allergens: String,
     measures: String,
     aliases: String,
+    source: String,
 }
 
 impl Catalogue {
@@ -211,6 +258,17 @@ impl Catalogue {
             let row: Row = row.map_err(|e| Fault::new("malformed", format!("line {line}"), e.to_string()))?;
             entries.push(row.into_ingredient(line)?);
         }
+        Ok(Catalogue::of(entries))
+    }
+
+    /// The catalogue with a household's own ingredients after the others. One whose model is not
+    /// in the catalogue is passed over: [`Cupboard::check`] tells.
+    pub fn with(&self, cupboard: &Cupboard) -> Catalogue {
+        let own = cupboard.own.iter().filter_map(|o: &OwnIngredient| Some(o.resolve(self.get(&o.like)?)));
+        Catalogue::of(self.entries.iter().cloned().chain(own).collect())
+    }
+
+    fn of(entries: Vec<Ingredient>) -> Catalogue {
         let by_key = entries.iter().enumerate().map(|(i, e)| (e.key.clone(), i)).collect();
         let mut by_name = HashMap::new();
         for (i, e) in entries.iter().enumerate() {
@@ -218,7 +276,7 @@ impl Catalogue {
                 by_name.insert(name.to_lowercase(), i);
             }
         }
-        Ok(Catalogue { entries, by_key, by_name })
+        Catalogue { entries, by_key, by_name }
     }
 
     /// The ingredient of this key.
@@ -265,7 +323,9 @@ impl Row {
             flour: self.flour,
             hold: self.hold,
             pace: self.pace,
+            absorption: self.absorption,
             kept: self.kept,
+            source: self.source,
         })
     }
 }
@@ -291,7 +351,7 @@ mod tests {
     #[test]
     fn the_bundled_catalogue_reads_and_is_large_enough() {
         let n = Catalogue::parse(include_str!("../../../data/catalogue.csv")).unwrap().entries.len();
-        assert!(n >= 80, "{n}");
+        assert!(n >= 160, "{n}");
     }
 
     #[test]
@@ -302,6 +362,8 @@ mod tests {
             assert!((95.0..=102.5).contains(&sum), "{}: {sum}", e.name);
             assert!(c.sugars <= c.carb + 0.1, "{}", e.name);
             assert!(c.salt <= c.ash + 0.1, "{}", e.name);
+            assert!(e.allergens.iter().all(|a| ALLERGENS.contains(&a.as_str())), "{}", e.name);
+            assert!(matches!(e.source.as_str(), "SR" | "practice"), "{}", e.name);
         }
     }
 
@@ -328,13 +390,14 @@ mod tests {
         for e in Catalogue::bundled().iter() {
             assert_eq!(e.group == Group::Flour, e.hold.is_some(), "{}", e.name);
             assert_eq!(e.hold.is_some(), e.pace.is_some(), "{}", e.name);
+            assert_eq!(e.hold.is_some(), e.absorption.is_some(), "{}", e.name);
         }
     }
 
     #[test]
     fn a_broken_row_is_refused_with_its_line() {
         let head = include_str!("../../../data/catalogue.csv").lines().next().unwrap();
-        let bad = format!("{head}\nx,X,flour,1,3,1,pantry,12,10,1,73,0,3,1,0,,cup:125,\n");
+        let bad = format!("{head}\nx,X,flour,1,3,1,60,pantry,12,10,1,73,0,3,1,0,,cup:125,,SR\n");
         let fault = Catalogue::parse(&bad).unwrap_err();
         assert_eq!(fault.path, "line 2");
         assert!(fault.message.contains("cup:125"));

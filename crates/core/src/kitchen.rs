@@ -7,6 +7,8 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
+use crate::formula::Counting;
+use crate::measures::Measures;
 use crate::units::{Celsius, Grams, Minutes};
 
 choice! {
@@ -20,6 +22,68 @@ choice! {
         Both = "both", "Grams, °C and °F";
     }
 }
+
+choice! {
+    /// How fine the scale at hand weighs.
+    #[derive(Default)]
+    Scale {
+        /// Whole grams; tiny amounts by the spoon.
+        #[default]
+        Gram = "gram", "1 g";
+        /// Tenths.
+        Tenth = "tenth", "0.1 g";
+    }
+}
+
+impl Scale {
+    /// Its step in grams.
+    pub fn step(self) -> f64 {
+        match self {
+            Scale::Gram => 1.0,
+            Scale::Tenth => 0.1,
+        }
+    }
+}
+
+choice! {
+    /// The eggs that are usually in the house.
+    #[derive(Default)]
+    EggSize {
+        /// 38 g out of the shell.
+        Small = "small", "small, 38 g";
+        /// 44 g.
+        Medium = "medium", "medium, 44 g";
+        /// 50 g.
+        #[default]
+        Large = "large", "large, 50 g";
+        /// 56 g.
+        ExtraLarge = "extra-large", "extra large, 56 g";
+    }
+}
+
+impl EggSize {
+    /// Out of the shell, g (USDA SR, recalled).
+    pub fn grams(self) -> f64 {
+        match self {
+            EggSize::Small => 38.0,
+            EggSize::Medium => 44.0,
+            EggSize::Large => 50.0,
+            EggSize::ExtraLarge => 56.0,
+        }
+    }
+}
+
+/// A pan of the house.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Pan {
+    /// Its name, 1 to 40 characters.
+    pub name: String,
+    /// What it holds to the rim, 50 to 20 000 ml.
+    pub ml: f64,
+}
+
+/// The most pans of a kitchen.
+pub const PANS_MAX: usize = 24;
 
 /// One household's kitchen.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -53,6 +117,18 @@ pub struct Kitchen {
     /// When sleep ends.
     #[schemars(with = "String")]
     pub sleep_to: Time,
+    /// How a starter is counted.
+    pub counting: Counting,
+    /// How fine the scale at hand weighs.
+    pub scale: Scale,
+    /// The eggs that are usually in the house.
+    pub eggs: EggSize,
+    /// Which cup and tablespoon are meant.
+    pub measures: Measures,
+    /// Its pans.
+    pub pans: Vec<Pan>,
+    /// What prices are in, at most 4 characters.
+    pub currency: String,
 }
 
 impl Default for Kitchen {
@@ -71,6 +147,12 @@ impl Default for Kitchen {
             altitude: 0.0,
             sleep_from: time(22, 30, 0, 0),
             sleep_to: time(6, 30, 0, 0),
+            counting: Counting::default(),
+            scale: Scale::default(),
+            eggs: EggSize::default(),
+            measures: Measures::default(),
+            pans: Vec::new(),
+            currency: "€".into(),
         }
     }
 }
@@ -95,6 +177,17 @@ impl Kitchen {
                 "mixer_speeds",
                 "Give two to eight speeds, slowest first, such as 60, 95, 130.",
             ));
+        }
+        c.length("currency", "The currency", &self.currency, 4);
+        if self.pans.len() > PANS_MAX {
+            c.note(Fault::new("out-of-range", "pans", format!("At most {PANS_MAX} pans.")));
+        }
+        for (i, pan) in self.pans.iter().enumerate() {
+            if pan.name.trim().is_empty() || pan.name.chars().count() > 40 {
+                let text = "Give the pan a name of 1 to 40 characters.";
+                c.note(Fault::new("missing", format!("pans.{i}.name"), text));
+            }
+            c.range(&format!("pans.{i}.ml"), "A pan", pan.ml, 50.0, 20_000.0, "ml");
         }
         for s in &self.mixer_speeds {
             c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");

@@ -5,11 +5,13 @@
 //! pages and the command line share.
 
 mod choice;
+pub mod cupboard;
 pub mod fault;
 pub mod ferment;
 pub mod formula;
 pub mod ingredient;
 pub mod kitchen;
+pub mod measures;
 pub mod mixing;
 pub mod oven;
 pub mod plan;

@@ -70,7 +70,7 @@ pub struct MixPlan {
 impl MixPlan {
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
-        c.range("mix.desired", "The desired dough temperature", self.desired.0, 10.0, 38.0, "°C");
+        c.range("mix.desired", "The desired dough temperature", self.desired.0, 10.0, 110.0, "°C");
         c.range("mix.autolyse", "An autolyse", self.autolyse.0, 0.0, 180.0, "min");
         let mut optional = |path: &str, what: &str, t: Option<f64>, low: f64, high: f64, unit: &str| {
             if let Some(t) = t {

@@ -8,16 +8,19 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::fault::{Fault, Faults};
-use crate::ferment::{Dough, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
-use crate::formula::{Figures, Formula, RiseWish, Slip, Stage, figures, known, slips};
+use crate::ferment::{Dough, Forecast, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
+use crate::formula::{
+    Build, Figures, Formula, MakeUp, RiseWish, Slip, Stage, Strength, builds, figures, known, mark_meant,
+    slip, slips,
+};
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
 use crate::kitchen::Kitchen;
 use crate::mixing::{self, Method, MixInput, MixOutput, PhaseKind, WaterSchool, mix};
-use crate::oven::{BakeInput, BakeOutput, Vessel, bake};
+use crate::oven::{BakeInput, BakeOutput, OvenPlan, Vessel, bake};
 use crate::plan::{Day, Doubt, Layout, Step, StepKind, schedule};
-use crate::shape::{Kind, ShapeInput, ShapeOutput, shape};
+use crate::shape::{Kind, ShapeInput, ShapeOutput, ShapePlan, shape};
 use crate::thermal::{Part, WaterAction, WaterAnswer, WaterInput, WaterPlan, heat_capacity, water};
-use crate::units::{Celsius, Grams, Minutes, Percent, shown};
+use crate::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
 
 /// Everything the six stations say about a formula.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -34,14 +37,18 @@ pub struct Stations {
     pub mix: MixOutput,
     /// Mix: yeast in its three forms.
     pub yeast: Option<YeastForms>,
-    /// Rise: levain or preferment, where there is one.
-    pub levain: Option<Ripening>,
+    /// Rise: what is made ahead, in the order of the stages.
+    pub ahead: Vec<Ahead>,
+    /// Rise: the builds of the levain, first to last.
+    pub builds: Vec<Build>,
     /// Rise: bulk and proof.
     pub rise: RiseOutput,
     /// Shape: pieces.
     pub shape: ShapeOutput,
     /// Oven: temperature and minutes.
     pub bake: BakeOutput,
+    /// Shape and Oven: further make-ups from the same dough.
+    pub makeups: Vec<MakeUpAnswer>,
     /// Day: steps on the clock.
     pub day: Day,
     /// Minutes from first touch to the end of mixing, when the rise begins.
@@ -52,6 +59,30 @@ pub struct Stations {
     pub proof_at: Minutes,
     /// Cautions that apply to this formula.
     pub cautions: Vec<String>,
+}
+
+/// Something that is made ahead of the dough: a levain, another preferment, a soaker, a scald.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Ahead {
+    /// Its stage.
+    pub stage: Stage,
+    /// What it weighs.
+    pub grams: Grams,
+    /// Where it stands.
+    pub place: Celsius,
+    /// How long it stands: as wished, or until it is ripe.
+    pub time: Minutes,
+    /// When it is ripe, for what ferments there.
+    pub ripening: Option<Ripening>,
+}
+
+/// A further make-up: its pieces and its bake.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct MakeUpAnswer {
+    /// Its pieces.
+    pub shape: ShapeOutput,
+    /// Its temperature and minutes.
+    pub bake: BakeOutput,
 }
 
 /// The liquid whose temperature is free to choose.
@@ -184,7 +215,46 @@ pub fn read(
 ) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
-    Reading::new(formula, kitchen, catalogue).stations(now)
+    let meant = formula.as_meant();
+    let mut stations = Reading::new(&meant, kitchen, catalogue).stations(now)?;
+    stations.slips = slips(formula, &stations.figures, catalogue);
+    stations.slips.extend(later_slips(&stations));
+    mark_meant(&mut stations.slips, formula);
+    Ok(stations)
+}
+
+/// Warm hours that a dough with egg or milk may stand before it is worth a word, h. The two-hour
+/// rule for perishable food (US FDA and USDA) is widened for yeast dough in a home kitchen.
+const WARM_HOURS: f64 = 4.0;
+
+/// Slips that show only when the stations have been read.
+fn later_slips(s: &Stations) -> Vec<Slip> {
+    let mut found = Vec::new();
+    for answer in [&s.water.balance, &s.water.factor] {
+        if s.liquid.grams.0 > 0.0 && answer.water.0 > 49.0 && found.is_empty() {
+            let text = format!(
+                "The {} would have to be {:.0} °C. Over 49 °C it harms yeast, and over 60 it sets egg. Warm the flour or the bowl instead, or wish for a cooler dough.",
+                s.liquid.name, answer.water.0,
+            );
+            found.push(slip("liquid-hot", Strength::Warning, text));
+        }
+    }
+    let warm = |f: &Option<Forecast>| -> f64 {
+        f.iter()
+            .flat_map(|f| f.curve.windows(2))
+            .filter(|w| w[0].temperature > 12.0)
+            .map(|w| w[1].minutes - w[0].minutes)
+            .sum()
+    };
+    let hours = (warm(&s.rise.bulk) + warm(&s.rise.proof)) / 60.0;
+    if (s.figures.egg || s.figures.dairy) && hours > WARM_HOURS {
+        let what = if s.figures.egg { "egg" } else { "milk" };
+        let text = format!(
+            "A dough with {what} stands warm for {hours:.0} hours. Two hours between 4 and 60 °C is the usual limit for such food. Rise it in the fridge, or use more yeast.",
+        );
+        found.push(slip("egg-or-milk-left-out", Strength::Warning, text));
+    }
+    found
 }
 
 /// Mass of the dough below which nothing sensible can be planned, g.
@@ -208,24 +278,32 @@ impl<'a> Reading<'a> {
             let text = "There is hardly any water in this dough. Give the liquids their weights.";
             return Err(Fault::new("out-of-range", "lines", text).into());
         }
-        let levain = self.levain()?;
+        if self.main_dough().0 < LEAST_DOUGH {
+            let text =
+                "The further make-ups take more than all of the dough. Make them smaller, or scale up.";
+            return Err(Fault::new("impossible", "makeups", text).into());
+        }
+        let ahead = self.ahead()?;
         let first_cut = self.shape(None)?;
-        let rise = self.named("rise", rise(&self.rise_input(levain.as_ref(), &first_cut)))?;
+        let rise = self.named("rise", rise(&self.rise_input(&ahead, &first_cut)))?;
         let shape = self.shape(Some(&rise))?;
         let mix = self.named("mix", mix(&self.mix_input(&rise)))?;
         let (water_plan, liquid) = self.water(&mix)?;
         let bake = self.named("oven", bake(&self.bake_input(&rise, &shape)))?;
-        let laid = self.lay_out(levain.as_ref(), &mix, &liquid, &water_plan, &rise, &shape, &bake);
-        let doubt = doubt(levain.as_ref(), &rise, &bake);
+        let makeups = self.makeups(&rise)?;
+        let laid = self.lay_out(&ahead, &mix, &liquid, &water_plan, &rise, &shape, &bake, &makeups);
+        let doubt = doubt(&ahead, &rise, &bake);
         let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
         Ok(Stations {
-            slips: slips(self.formula, &self.figures),
+            slips: Vec::new(),
+            builds: builds(self.formula, self.catalogue),
             water: water_plan,
             liquid,
             mix,
+            ahead,
+            makeups,
             yeast: (yeast.0 > 0.0).then(|| YeastForms::of_instant(yeast)),
-            levain,
             rise,
             shape,
             bake,
@@ -254,8 +332,16 @@ impl<'a> Reading<'a> {
         self.formula.mix.room.unwrap_or(self.kitchen.room)
     }
 
-    fn levain_place(&self) -> Celsius {
-        self.formula.rise.levain_place.unwrap_or(self.room())
+    /// Where a stage that is made ahead stands.
+    fn place_of(&self, stage: Stage) -> Celsius {
+        let usual = if stage.is_preferment() { self.formula.rise.levain_place } else { None };
+        self.formula.stage_plan(stage).place.or(usual).unwrap_or(self.room())
+    }
+
+    /// The dough that the main make-up has.
+    fn main_dough(&self) -> Grams {
+        let others: Grams = self.formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+        self.figures.dough - others
     }
 
     fn lines(&self, stage: Stage) -> impl Iterator<Item = (Grams, &Ingredient)> {
@@ -266,26 +352,45 @@ impl<'a> Reading<'a> {
         self.lines(stage).any(|(g, _)| g.0 > 0.0)
     }
 
-    /// The levain or preferment as a dough of its own.
-    fn levain(&self) -> Result<Option<Ripening>, Faults> {
-        if !self.has(Stage::Preferment) {
+    /// Everything that is made ahead.
+    fn ahead(&self) -> Result<Vec<Ahead>, Faults> {
+        Stage::ALL
+            .into_iter()
+            .filter(|&s| s.is_ahead() && self.has(s))
+            .map(|stage| {
+                let place = self.place_of(stage);
+                let ripening = if stage == Stage::OldDough { None } else { self.ripening(stage, place)? };
+                let wished = self.formula.stage_plan(stage).hours.or(stage.usual_hours().map(Hours));
+                let time = match (wished, &ripening) {
+                    (Some(hours), _) => hours.into(),
+                    (None, Some(r)) => r.time,
+                    (None, None) => Minutes(0.0),
+                };
+                let grams = self.lines(stage).map(|(g, _)| g).sum();
+                Ok(Ahead { stage, grams, place, time, ripening })
+            })
+            .collect()
+    }
+
+    /// A preferment as a dough of its own; none for what does not ferment.
+    fn ripening(&self, stage: Stage, place: Celsius) -> Result<Option<Ripening>, Faults> {
+        if !stage.is_preferment() {
             return Ok(None);
         }
-        let mut alone = self.formula.clone();
-        alone.lines.retain(|l| l.stage == Stage::Preferment);
+        let mut seed = self.formula.clone();
+        seed.lines.retain(|l| l.stage == stage);
         // Read by themselves the preferment's lines are the whole dough.
-        let mut seed = alone.clone();
         seed.lines.iter_mut().for_each(|l| l.stage = Stage::Dough);
         let f = figures(&seed, self.catalogue);
         if f.flour.0 < 0.5 {
-            let text = "The levain or preferment has no flour. Give it some, or move its lines to the dough.";
+            let name = stage.name().to_lowercase();
+            let text = format!("The {name} has no flour. Give it some, or move its lines to the dough.");
             return Err(Fault::new("missing", "lines", text).into());
         }
         let dough = self.dough(&f, f.instant_yeast);
         if dough.culture.0 == 0.0 && dough.instant_yeast.0 == 0.0 {
             return Ok(None);
         }
-        let place = self.levain_place();
         self.named("rise", ripen(&dough, place, place)).map(Some)
     }
 
@@ -308,12 +413,17 @@ impl<'a> Reading<'a> {
     }
 
     /// What bulk and proof depend on.
-    fn rise_input(&self, levain: Option<&Ripening>, cut: &ShapeOutput) -> RiseInput {
+    fn rise_input(&self, ahead: &[Ahead], cut: &ShapeOutput) -> RiseInput {
         let plan = &self.formula.rise;
         // Yeast that spent a night in a preferment has grown by the time it meets the dough.
-        let grown = levain.map_or(1.0, |r| r.yeast_growth);
-        let in_preferment: f64 = self.lines(Stage::Preferment).map(|(g, i)| g.0 * i.instant_yeast()).sum();
-        let extra = Grams(in_preferment * (grown - 1.0)).percent_of(self.figures.flour);
+        let grown: f64 = ahead
+            .iter()
+            .filter_map(|a| {
+                let yeast: f64 = self.lines(a.stage).map(|(g, i)| g.0 * i.instant_yeast()).sum();
+                Some(yeast * (a.ripening.as_ref()?.yeast_growth - 1.0))
+            })
+            .sum();
+        let extra = Grams(grown).percent_of(self.figures.flour);
         RiseInput {
             dough: self.dough(&self.figures, self.figures.instant_yeast + extra),
             start: self.formula.mix.desired,
@@ -334,14 +444,41 @@ impl<'a> Reading<'a> {
 
     /// What dividing depends on; before the rise is known, with ordinary volumes.
     fn shape(&self, rise: Option<&RiseOutput>) -> Result<ShapeOutput, Faults> {
+        let shape_plan = self.formula.shape;
+        self.divide(self.main_dough(), shape_plan, rise)
+    }
+
+    fn divide(
+        &self,
+        dough: Grams,
+        plan: ShapePlan,
+        rise: Option<&RiseOutput>,
+    ) -> Result<ShapeOutput, Faults> {
         let input = ShapeInput {
-            dough: self.figures.dough,
-            shape: self.formula.shape,
+            dough,
+            shape: plan,
             shaped_volume: rise.map_or(1.2, |r| r.shaped_volume),
             proofed_volume: rise.map_or(2.0, |r| r.final_volume),
             batter: self.formula.mix.method == Method::Paddle,
         };
         self.named("shape", shape(&input))
+    }
+
+    /// The further make-ups, each with its pieces and its bake.
+    fn makeups(&self, rise: &RiseOutput) -> Result<Vec<MakeUpAnswer>, Faults> {
+        let answer = |m: &MakeUp| {
+            let plan = ShapePlan {
+                kind: m.kind,
+                pieces: m.pieces,
+                piece_weight: Some(m.piece_weight),
+                strands: self.formula.shape.strands,
+            };
+            let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
+            let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
+            let input = BakeInput { kind: m.kind, oven, ..self.bake_input(rise, &shape) };
+            Ok(MakeUpAnswer { bake: self.named("oven", bake(&input))?, shape })
+        };
+        self.formula.makeups.iter().map(answer).collect()
     }
 
     fn mix_input(&self, rise: &RiseOutput) -> MixInput {
@@ -394,7 +531,10 @@ impl<'a> Reading<'a> {
             comes_at: if free.0 > 0.0 { Celsius(heat / free.0) } else { self.kitchen.tap },
             grams: free,
         };
-        let preferment = self.has(Stage::Preferment).then(|| self.preferment_temperature());
+        let preferment = Stage::ALL
+            .into_iter()
+            .find(|s| s.is_preferment() && self.has(*s))
+            .map(|s| self.ahead_temperature(s));
         let input = WaterInput {
             desired: self.formula.mix.desired,
             flour: self.flour_temperature(),
@@ -413,13 +553,15 @@ impl<'a> Reading<'a> {
         self.formula.mix.flour.unwrap_or(self.room())
     }
 
-    fn preferment_temperature(&self) -> Celsius {
-        self.formula.mix.preferment.unwrap_or(self.levain_place())
+    /// How warm something made ahead is when it meets the dough.
+    fn ahead_temperature(&self, stage: Stage) -> Celsius {
+        let usual = if stage.is_preferment() { self.formula.mix.preferment } else { None };
+        self.formula.stage_plan(stage).temperature.or(usual).unwrap_or(self.place_of(stage))
     }
 
     fn temperature_of(&self, stage: Stage, i: &Ingredient) -> Celsius {
         match (stage, i.kept) {
-            (Stage::Preferment, _) => self.preferment_temperature(),
+            (stage, _) if stage.is_ahead() => self.ahead_temperature(stage),
             // Late butter is soft: it has stood in the room.
             (Stage::LateButter, _) => self.room(),
             (_, Kept::Fridge) => self.kitchen.fridge,
@@ -458,22 +600,17 @@ impl<'a> Reading<'a> {
     #[allow(clippy::too_many_arguments)]
     fn lay_out(
         &self,
-        levain: Option<&Ripening>,
+        ahead: &[Ahead],
         mix: &MixOutput,
         liquid: &Liquid,
         water: &WaterPlan,
         rise: &RiseOutput,
         shape: &ShapeOutput,
         bake: &BakeOutput,
+        makeups: &[MakeUpAnswer],
     ) -> LaidOut {
         let mut day = Layout::new();
-        if let Some(ripening) = levain {
-            let total: Grams = self.lines(Stage::Preferment).map(|(g, _)| g).sum();
-            let what = format!("{} g in all. Stir until no dry flour is left; cover.", shown::grams(total));
-            day.then(StepKind::Levain, "Set the levain or preferment", what, 5.0, true);
-            let sign = "Ripe when it is domed and full of bubbles, just before it sinks.";
-            day.then(StepKind::Levain, "It ripens", sign, ripening.time.0, false);
-        }
+        self.lay_out_ahead(&mut day, ahead);
         let answer = match self.formula.mix.school {
             WaterSchool::Balance => &water.balance,
             WaterSchool::Factor => &water.factor,
@@ -496,7 +633,7 @@ impl<'a> Reading<'a> {
                 }
             }
         }
-        self.lay_out_shaping(&mut day, shape);
+        self.lay_out_shaping(&mut day, shape, makeups);
         let proof_at = day.end();
         if let Some(proof) = &rise.proof {
             let sign = format!(
@@ -518,12 +655,65 @@ impl<'a> Reading<'a> {
         if let Some(foil) = bake.foil_on {
             day.beside(StepKind::Oven, "Cover with foil", "Or it gets too dark.", oven_at.0 + foil.0, 1.0);
         }
-        day.then(StepKind::Bake, "Out of the oven", "Onto a rack. Tin, pot and rack are hot.", 2.0, true);
+        self.lay_out_second_bakes(&mut day, bake, makeups);
+        let glaze = if self.has(Stage::Glaze) { " Brush with the glaze." } else { "" };
+        let what = format!("Onto a rack. Tin, pot and rack are hot.{glaze}");
+        day.then(StepKind::Bake, "Out of the oven", what, 2.0, true);
         day.then(StepKind::Cool, "Cool", "Cutting waits until it is barely warm.", bake.cool.0, false);
         LaidOut { steps: day.finish(), mixed_at, proof_at, oven_at }
     }
 
-    fn lay_out_shaping(&self, day: &mut Layout, shape: &ShapeOutput) {
+    /// Make-ups that cannot share the oven's setting go in after the main one.
+    fn lay_out_second_bakes(&self, day: &mut Layout, main: &BakeOutput, makeups: &[MakeUpAnswer]) {
+        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
+            let name = m.kind.name().to_lowercase();
+            let near = (answer.bake.dial - main.dial).0.abs() <= 10.0;
+            if near && answer.bake.time.0 <= main.time.0 {
+                let what = format!("{} × {name}: done before the rest, in at the same time.", m.pieces);
+                let at = day.end().0 - main.time.0 + answer.bake.time.0;
+                day.beside(StepKind::Oven, &format!("Out: {name}"), what, at, 1.0);
+                continue;
+            }
+            let what = format!("{} × {name} at {:.0} °C, kept cool until now.", m.pieces, answer.bake.dial.0);
+            day.then(StepKind::Bake, &format!("Bake: {name}"), what, answer.bake.time.0, false);
+        }
+    }
+
+    /// What stands longest is set first; the others so that all are ready together.
+    fn lay_out_ahead(&self, day: &mut Layout, ahead: &[Ahead]) {
+        let builds = builds(self.formula, self.catalogue);
+        let lead = |a: &Ahead| {
+            let earlier = if a.stage == Stage::Preferment { builds.len().saturating_sub(1) } else { 0 };
+            SETTING + (a.time.0 + SETTING) * earlier as f64 + a.time.0
+        };
+        let standing: Vec<&Ahead> = ahead.iter().filter(|a| a.time.0 > 0.0).collect();
+        let Some(first) = standing.iter().max_by(|a, b| lead(a).total_cmp(&lead(b))) else { return };
+        let ready = lead(first);
+        for a in &standing {
+            let (name, mut at) = (a.stage.name().to_lowercase(), ready - lead(a));
+            let own_builds: &[Build] = if a.stage == Stage::Preferment { &builds } else { &[] };
+            for build in own_builds.iter().take(own_builds.len().saturating_sub(1)) {
+                let title = format!("Feed, build {} of {}", build.number, builds.len());
+                let g = shown::grams;
+                let what = format!(
+                    "{} g culture, {} g flour, {} g water.",
+                    g(build.culture),
+                    g(build.flour),
+                    g(build.water)
+                );
+                day.beside(StepKind::Levain, &title, what, at, SETTING);
+                at += SETTING + a.time.0;
+            }
+            let grams =
+                a.grams + if a.stage == Stage::Preferment { self.formula.levain.keep } else { Grams(0.0) };
+            let what = format!("{} g in all. {}", shown::grams(grams), setting(a.stage));
+            day.beside(StepKind::Levain, &format!("Set the {name}"), what, at, SETTING);
+        }
+        let name = first.stage.name().to_lowercase();
+        day.then(StepKind::Levain, &format!("The {name} stands"), ready_sign(first), ready, false);
+    }
+
+    fn lay_out_shaping(&self, day: &mut Layout, shape: &ShapeOutput, makeups: &[MakeUpAnswer]) {
         let plan = &self.formula.shape;
         let piece = shown::grams(shape.piece);
         if self.formula.mix.method == Method::Paddle {
@@ -539,6 +729,21 @@ impl<'a> Reading<'a> {
         day.then(StepKind::Shape, "Divide and pre-shape", what, shape.divide.0, true);
         let sign = "Covered, until a piece no longer springs back.";
         day.then(StepKind::Shape, "Rest", sign, shape.rest.0, false);
+        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
+            let what = format!(
+                "{} × {} g, {}.",
+                m.pieces,
+                shown::grams(m.piece_weight),
+                m.kind.name().to_lowercase()
+            );
+            day.then(
+                StepKind::Shape,
+                "Divide and shape the rest",
+                what,
+                (answer.shape.divide + answer.shape.shape).0,
+                true,
+            );
+        }
         let what = match shape.strand_length {
             Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
             None => format!("As a {}, smooth and springy.", plan.kind.name().to_lowercase()),
@@ -548,8 +753,14 @@ impl<'a> Reading<'a> {
 
     fn loading(&self) -> String {
         let mut parts = Vec::new();
+        if self.has(Stage::Bath) {
+            parts.push("Dip in the bath, a few seconds a side; drain.");
+        }
         if self.has(Stage::Wash) {
             parts.push("Brush with the wash.");
+        }
+        if self.has(Stage::SecondWash) {
+            parts.push("Let it dry, brush again.");
         }
         if self.has(Stage::Topping) {
             parts.push("Scatter the topping.");
@@ -582,6 +793,9 @@ impl<'a> Reading<'a> {
             }
             _ => {}
         }
+        if self.has(Stage::Bath) {
+            c.push("An alkaline bath burns skin and eyes: gloves and goggles, steel or glass, never aluminium. A soda bath boils over.".into());
+        }
         if self.figures.gluten_flour.0 == 0.0 && !self.figures.allergens.iter().any(|a| a == "gluten") {
             c.push("Made without gluten, but not safe for coeliac disease in a kitchen where wheat flour is used.".into());
         }
@@ -596,14 +810,40 @@ struct LaidOut {
     oven_at: Minutes,
 }
 
-fn doubt(levain: Option<&Ripening>, rise: &RiseOutput, bake: &BakeOutput) -> Doubt {
+/// Minutes to set a preferment, a soaker or a scald.
+const SETTING: f64 = 5.0;
+
+/// How a stage that is made ahead is set.
+fn setting(stage: Stage) -> &'static str {
+    match stage {
+        Stage::Soaker => "Pour the liquid over, stir and cover.",
+        Stage::Scald => "Cook flour and liquid, stirring, until it is thick and clear; cover, let it cool.",
+        Stage::OldDough => "Tear it up.",
+        _ => "Stir until no dry flour is left; cover.",
+    }
+}
+
+fn ready_sign(a: &Ahead) -> &'static str {
+    match a.stage {
+        Stage::Soaker => "Ready when it has drunk its liquid.",
+        Stage::Scald => "Ready when it is no warmer than the hand.",
+        _ => "Ripe when it is domed and full of bubbles, just before it sinks.",
+    }
+}
+
+fn doubt(ahead: &[Ahead], rise: &RiseOutput, bake: &BakeOutput) -> Doubt {
     let forecasts = [&rise.bulk, &rise.proof].into_iter().flatten();
     let (mut early, mut late) = (bake.time - bake.early, bake.late - bake.time);
     for f in forecasts {
         early += f.time - f.early;
         late += f.late - f.time;
     }
-    if let Some(l) = levain {
+    // The longest that ripens by itself moves the rest; one with a set time does not.
+    let longest = ahead
+        .iter()
+        .filter_map(|a| a.ripening.as_ref().filter(|r| r.time == a.time))
+        .max_by(|a, b| a.time.0.total_cmp(&b.time.0));
+    if let Some(l) = longest {
         early += l.time - l.early;
         late += l.late - l.time;
     }

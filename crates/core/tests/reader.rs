@@ -2,6 +2,7 @@
 
 use cerealis_core::formula::Stage;
 use cerealis_core::ingredient::Catalogue;
+use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::reader::*;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -136,10 +137,10 @@ fn cups_and_spoons_by_setting() {
     };
     let us = with(Cup::Us, Tablespoon::Us, "1 cup water");
     let metric = with(Cup::Metric, Tablespoon::Us, "1 cup water");
-    assert!((metric / us - 250.0 / 236.6).abs() < 1e-9);
+    assert!((metric / us - 250.0 / 236.588_236_5).abs() < 1e-9);
     let spoon =
         with(Cup::Us, Tablespoon::Australian, "1 tbsp water") / with(Cup::Us, Tablespoon::Us, "1 tbsp water");
-    assert!((spoon - 20.0 / 14.8).abs() < 1e-9);
+    assert!((spoon - 20.0 / (236.588_236_5 / 16.0)).abs() < 1e-9);
 }
 
 /// The doubt of the hydration by hand: 2 cups of flour (250 g ± 8 %) and 160 g of water.

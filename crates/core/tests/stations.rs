@@ -26,7 +26,7 @@ fn loaf(style: Style) -> Formula {
 }
 
 fn add(f: &mut Formula, stage: Stage, key: &str, grams: f64) {
-    f.lines.push(Line { ingredient: key.into(), stage, grams: Grams(grams) });
+    f.lines.push(Line::new(key, stage, Grams(grams)));
 }
 
 fn kitchen() -> Kitchen {
@@ -65,7 +65,7 @@ fn a_preferment_is_a_fourth_temperature() {
     add(&mut f, Stage::Preferment, "culture-100", 20.0);
     let s = stations(&f, &kitchen());
     assert_eq!(s.water.factor_n, 4.0);
-    assert!(s.levain.is_some_and(|l| l.ripens));
+    assert!(s.ahead[0].ripening.as_ref().is_some_and(|l| l.ripens));
 }
 
 /// A night in a preferment multiplies its yeast, so the dough rises sooner than its yeast alone says.
@@ -79,7 +79,7 @@ fn a_poolish_brings_more_yeast_than_went_in() {
         add(&mut poolish, Stage::Preferment, key, grams);
     }
     let (a, b) = (stations(&straight, &kitchen()), stations(&poolish, &kitchen()));
-    assert!(b.levain.as_ref().unwrap().yeast_growth > 1.2, "{:?}", b.levain);
+    assert!(b.ahead[0].ripening.as_ref().unwrap().yeast_growth > 1.2, "{:?}", b.ahead);
     let percent = |s: &Stations| s.figures.instant_yeast.0;
     assert!(percent(&b) < percent(&a), "it is spread over more flour");
     assert!(b.rise.bulk.unwrap().time < a.rise.bulk.unwrap().time);

@@ -15,9 +15,9 @@ use jiff::Timestamp;
 use serde::Serialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{self, Change, Form};
+use crate::form::{self, Change, Form, House};
 use crate::posted::Posted;
-use crate::view::{FormulaPage, Fragments, Lines, Sheet, Station};
+use crate::view::{FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
 
 /// A formula without a station: the first one.
 pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
@@ -33,9 +33,9 @@ pub async fn station(
     let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
     let page = blocking(move || {
         let (stored, kitchen) = load(&store, id)?;
-        let mut form = form::fill(&stored.formula, Catalogue::bundled());
+        let mut form = form::fill(&stored.formula, house(&kitchen));
         let fragments = match stations(&stored.formula, &kitchen) {
-            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, &kitchen, Catalogue::bundled())?,
+            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, house(&kitchen))?,
             Err(faults) => {
                 form.mark(&faults);
                 Fragments::waiting(id, here)?
@@ -49,6 +49,10 @@ pub async fn station(
 
 fn load(store: &Store, id: i32) -> Result<(StoredFormula, Kitchen), PageError> {
     Ok((store.formula(FormulaId(id))?, store.kitchen()?.kitchen))
+}
+
+fn house(kitchen: &Kitchen) -> House<'_> {
+    House { catalogue: Catalogue::bundled(), kitchen }
 }
 
 fn stations(formula: &Formula, kitchen: &Kitchen) -> Result<Stations, Faults> {
@@ -78,17 +82,25 @@ struct Answer {
 struct Draft {
     formula: Formula,
     stations: Stations,
+    tried: Option<Tried>,
 }
 
 fn evaluate(form: &mut Form, change: Option<&Change>, kitchen: &Kitchen) -> Result<Draft, Faults> {
-    let catalogue = Catalogue::bundled();
+    let house = house(kitchen);
     let formula = match change {
-        Some(change) => form::change(form, change, catalogue)?,
-        None => form::read(form, catalogue)?,
+        Some(change) => form::change(form, change, house)?,
+        None => form::read(form, house)?,
+    };
+    let tried = match change {
+        Some(Change::Try(swap)) => {
+            let swap = swap.clone().map_or_else(|| form::typed_swap(form, house.catalogue), Ok)?;
+            Some(Tried { swapped: form::try_swap(&formula, &swap, house.catalogue)?, swap })
+        }
+        _ => None,
     };
     let stations = stations(&formula, kitchen)?;
-    form::show_amounts(form, &formula, catalogue);
-    Ok(Draft { formula, stations })
+    form::show_amounts(form, &formula, house);
+    Ok(Draft { formula, stations, tried })
 }
 
 fn draw(
@@ -100,7 +112,7 @@ fn draw(
     let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, kitchen).ok() };
     let now = (&draft.formula, &draft.stations);
     let saved = saved.as_ref().map(|s| (&stored.formula, s));
-    Ok(Fragments::of(stored.id.0, here, now, saved, kitchen, Catalogue::bundled())?)
+    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), house(kitchen))?)
 }
 
 fn here_of(form: &Form) -> Station {
@@ -144,8 +156,9 @@ fn answer(
             answer.general = form.general_faults().into_iter().map(str::to_owned).collect();
         }
     }
-    if change.is_some() {
+    if change.is_some_and(|c| !c.only_asks()) {
         answer.html.insert("lines", Lines::new(form).render()?);
+        answer.html.insert("makeups", MakeUps::new(form).render()?);
     }
     Ok(answer)
 }

@@ -5,9 +5,8 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{Formula, Line, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::reader::{
-    Cup, LineKind, Measures, ReadInput, ReadLine, Tablespoon, hydration_doubt, read,
-};
+use cerealis_core::measures::{Cup, Measures, Tablespoon};
+use cerealis_core::reader::{LineKind, ReadInput, ReadLine, hydration_doubt, read};
 use cerealis_core::units::{Grams, shown};
 use cerealis_store::Store;
 
@@ -136,7 +135,7 @@ fn read_rows(form: &Form) -> Result<Formula, Faults> {
         let grams = Grams(r.number(&at("grams")));
         match Catalogue::bundled().named(&name) {
             Some(i) => {
-                formula.lines.push(Line { ingredient: i.key.clone(), stage, grams });
+                formula.lines.push(Line::new(i.key.clone(), stage, grams));
                 row_of_line.push(row);
             }
             None => {

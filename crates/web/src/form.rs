@@ -6,15 +6,17 @@ use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
-    Formula, Handling, LINES_MAX, Line, RisePlan, RiseWish, Stage, Style, scale_to_dough, scale_to_pieces,
-    set_grams, set_percent,
+    Counting, Formula, Handling, Have, LINES_MAX, LevainPlan, Line, MAKEUPS_MAX, MakeUp, PanCount,
+    PrefermentSize, RisePlan, RiseWish, ScaleTo, Stage, StagePlan, Style, Swap, SwapInput, counted_flour,
+    figures, round_for, scale_to, set_grams, set_percent, size_preferment, slips, swap, whole_eggs,
 };
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::ingredient::{Catalogue, Group};
+use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mixing::{Method, MixPlan, WaterSchool};
 use cerealis_core::oven::{OvenPlan, Vessel};
 use cerealis_core::plan::{Anchor, DayPlan};
 use cerealis_core::shape::{Kind, ShapePlan};
-use cerealis_core::units::{Celsius, Grams, Minutes, Percent, shown};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
 
 /// The text of every field of a form, with what is wrong.
 #[derive(Clone, Debug, Default)]
@@ -52,7 +54,7 @@ impl Form {
 
     /// Faults that belong to no field on the page.
     pub fn general_faults(&self) -> Vec<&str> {
-        let homeless = |name: &str| matches!(name, "lines" | "" | "scale");
+        let homeless = |name: &str| matches!(name, "lines" | "" | "scale" | "makeups" | "swap" | "meant");
         self.faults.iter().filter(|(k, _)| homeless(k)).map(|(_, m)| m.as_str()).collect()
     }
 
@@ -183,15 +185,29 @@ pub fn rows(form: &Form) -> Vec<LineRow> {
     found
 }
 
+/// The household that a form is read in: what it has, and how it counts.
+#[derive(Clone, Copy)]
+pub struct House<'a> {
+    /// What is in the cupboard.
+    pub catalogue: &'a Catalogue,
+    /// Its settings.
+    pub kitchen: &'a Kitchen,
+}
+
 /// Fills a form from a formula.
-pub fn fill(formula: &Formula, catalogue: &Catalogue) -> Form {
+pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     let mut form = Form::default();
     let optional = |t: Option<f64>| t.map_or(String::new(), plain);
     let tick = |on: bool| if on { "on" } else { "" };
     form.set("name", &formula.name);
     form.set("style", formula.style.key());
     form.set("percent_locked", tick(formula.percent_locked));
-    fill_lines(&mut form, formula, catalogue);
+    form.set("counting", formula.counting.map_or("", Counting::key));
+    fill_lines(&mut form, formula, house);
+    fill_stages(&mut form, formula);
+    form.set("tags", formula.tags.join(", "));
+    form.set("notes", &formula.notes);
+    form.set("meant", formula.meant.join(" "));
     let m = &formula.mix;
     form.set("mix.method", m.method.key());
     form.set("mix.desired", plain(m.desired.0));
@@ -220,9 +236,39 @@ pub fn fill(formula: &Formula, catalogue: &Catalogue) -> Form {
     form
 }
 
-fn fill_lines(form: &mut Form, formula: &Formula, catalogue: &Catalogue) {
+fn fill_stages(form: &mut Form, formula: &Formula) {
+    let optional = |t: Option<f64>| t.map_or(String::new(), plain);
+    for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
+        let plan = formula.stage_plan(stage);
+        let at = |field: &str| format!("stages.{}.{field}", stage.key());
+        form.set(at("hours"), optional(plan.hours.map(|h| h.0)));
+        form.set(at("place"), optional(plan.place.map(|t| t.0)));
+        form.set(at("temperature"), optional(plan.temperature.map(|t| t.0)));
+    }
+    form.set("levain.builds", formula.levain.builds.to_string());
+    form.set("levain.keep", plain(formula.levain.keep.0));
+    form.values.retain(|name, _| !name.starts_with("makeups."));
+    for (i, m) in formula.makeups.iter().enumerate() {
+        let at = |field: &str| format!("makeups.{i}.{field}");
+        form.set(at("kind"), m.kind.key());
+        form.set(at("pieces"), m.pieces.to_string());
+        form.set(at("piece_weight"), plain(m.piece_weight.0));
+        form.set(at("vessel"), m.vessel.key());
+    }
+}
+
+/// The way of counting that a formula's percentages are shown by.
+fn counting(formula: &Formula, house: House<'_>) -> Counting {
+    formula.counting(house.kitchen.counting)
+}
+
+fn fill_lines(form: &mut Form, formula: &Formula, house: House<'_>) {
+    let catalogue = house.catalogue;
     form.values.retain(|name, _| !name.starts_with("lines."));
-    let flour = cerealis_core::formula::flour(formula, catalogue);
+    let school = counting(formula, house);
+    // The way the shown percentages are counted travels along, so that a change of it is no typing.
+    form.set("counted", school.key());
+    let flour = counted_flour(formula, catalogue, school);
     for (i, line) in formula.lines.iter().enumerate() {
         let name = catalogue.get(&line.ingredient).map_or(line.ingredient.as_str(), |e| e.name.as_str());
         fill_line(form, i, line, name, line.grams.percent_of(flour));
@@ -234,88 +280,284 @@ fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, percent: Perc
     form.set(format!("lines.{row}.ingredient"), name);
     // The exact mass travels along, so that rounding on the page never changes the formula.
     form.set(format!("lines.{row}.exact"), line.grams.0.to_string());
+    form.set(format!("lines.{row}.note"), &line.note);
     form.set(format!("lines.{row}.grams"), shown::grams(line.grams));
     form.set(format!("lines.{row}.percent"), shown::percent(percent));
 }
 
-/// A change to the lines as a whole, asked for by a button.
+/// A change to the formula as a whole, asked for by a button.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Change {
     /// A new empty line in a stage.
     Add(Stage),
     /// A line goes.
     Remove(usize),
-    /// Scale to pieces of a weight.
-    ToPieces,
-    /// Scale to a dough weight.
-    ToDough,
-    /// Scale so that the wanted pieces come out of the dough.
-    ToFit,
+    /// Scale, by the fields of this way of scaling.
+    Scale(String),
+    /// A preferment takes the size typed.
+    Size(Stage),
+    /// Eggs become whole ones.
+    WholeEggs,
+    /// Amounts are rounded for the scale at hand.
+    Round,
+    /// A slip is mended as it offers.
+    Mend(String),
+    /// A slip is meant.
+    Mean(String),
+    /// A slip is not meant after all.
+    Unmean(String),
+    /// A swap is looked at, the one typed when none is named: nothing changes yet.
+    Try(Option<Swap>),
+    /// A swap that was looked at is left.
+    Leave,
+    /// A swap is accepted.
+    Swap(Swap),
+    /// A further make-up.
+    AddMakeUp,
+    /// A make-up goes.
+    RemoveMakeUp(usize),
 }
 
 impl Change {
     /// Reads the button's value.
     pub fn from_key(key: &str) -> Option<Change> {
-        match key.split_once(':').unwrap_or((key, "")) {
-            ("add", stage) => Stage::from_key(stage).map(Change::Add),
-            ("remove", row) => row.parse().ok().map(Change::Remove),
-            ("to-pieces", _) => Some(Change::ToPieces),
-            ("to-dough", _) => Some(Change::ToDough),
-            ("to-fit", _) => Some(Change::ToFit),
-            _ => None,
-        }
+        let (name, rest) = key.split_once(':').unwrap_or((key, ""));
+        let read_swap = || serde_json::from_str::<Swap>(rest).ok();
+        Some(match name {
+            "add" => Change::Add(Stage::from_key(rest)?),
+            "remove" => Change::Remove(rest.parse().ok()?),
+            "scale" => Change::Scale(rest.to_owned()),
+            "size" => Change::Size(Stage::from_key(rest)?),
+            "whole-eggs" => Change::WholeEggs,
+            "round" => Change::Round,
+            "mend" => Change::Mend(rest.to_owned()),
+            "mean" => Change::Mean(rest.to_owned()),
+            "unmean" => Change::Unmean(rest.to_owned()),
+            "try" => Change::Try(read_swap()),
+            "leave" => Change::Leave,
+            "swap" => Change::Swap(read_swap()?),
+            "add-makeup" => Change::AddMakeUp,
+            "remove-makeup" => Change::RemoveMakeUp(rest.parse().ok()?),
+            _ => return None,
+        })
+    }
+
+    /// Whether it only asks, and changes nothing.
+    pub fn only_asks(&self) -> bool {
+        matches!(self, Change::Try(_) | Change::Leave)
     }
 }
 
 /// Applies a button to the form and returns the formula, if it can be read.
 ///
 /// Rows are added and removed in the text itself, so that a half-typed line stays as it is.
-pub fn change(form: &mut Form, change: &Change, catalogue: &Catalogue) -> Result<Formula, Faults> {
+pub fn change(form: &mut Form, change: &Change, house: House<'_>) -> Result<Formula, Faults> {
     match change {
-        Change::Add(stage) => {
-            insert_row(form, *stage);
-            read(form, catalogue)
-        }
-        Change::Remove(row) => {
-            remove_row(form, *row);
-            read(form, catalogue)
-        }
-        scaling => {
-            let mut formula = read(form, catalogue)?;
-            scale(&mut formula, form, scaling, catalogue)?;
-            let filled = fill(&formula, catalogue);
+        Change::Add(stage) => insert_row(form, *stage),
+        Change::Remove(row) => remove_row(form, *row),
+        Change::RemoveMakeUp(row) => remove_makeup(form, *row),
+        Change::Try(_) | Change::Leave => {}
+        _ => {
+            let mut formula = read(form, house)?;
+            apply_change(&mut formula, form, change, house)?;
+            let filled = fill(&formula, house);
+            form.values.retain(|name, _| !name.starts_with("lines.") && !name.starts_with("makeups."));
             for (name, value) in filled.values {
                 form.set(name, value);
             }
-            Ok(formula)
+            return Ok(formula);
+        }
+    }
+    read(form, house)
+}
+
+fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: House<'_>) -> Result<(), Faults> {
+    let catalogue = house.catalogue;
+    let at = |field: String| move |f: Fault| Faults(vec![Fault { path: field, ..f }]);
+    let all = |formula: &Formula| slips(formula, &figures(formula, catalogue), catalogue);
+    match change {
+        Change::Scale(way) => scale(formula, form, way, house)?,
+        Change::Size(stage) => {
+            let path = format!("size.{}", stage.key());
+            let mut r = Reader::new(form);
+            let share = r.number(&path);
+            r.done(())?;
+            let size = PrefermentSize::Flour(Percent(share));
+            size_preferment(formula, *stage, size, catalogue).map_err(at(path))?;
+        }
+        Change::WholeEggs => {
+            let said = whole_eggs(formula, house.kitchen.eggs, catalogue).map_err(at("scale".into()))?;
+            if said.is_empty() {
+                let text = "There are no eggs in the dough, or they are whole already.";
+                return Err(Fault::new("impossible", "scale", text).into());
+            }
+        }
+        Change::Round => round_for(formula, house.kitchen.scale),
+        Change::Mend(code) => {
+            if let Some(mend) = all(formula).into_iter().find(|s| s.code == code).and_then(|s| s.mend) {
+                *formula = *mend.formula;
+            }
+        }
+        Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
+        Change::Unmean(code) => formula.meant.retain(|m| m != code),
+        Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
+        Change::AddMakeUp => add_makeup(formula, catalogue)?,
+        _ => {}
+    }
+    Ok(())
+}
+
+/// Does a swap, with its faults at the page's fields.
+pub fn try_swap(
+    formula: &Formula,
+    wanted: &Swap,
+    catalogue: &Catalogue,
+) -> Result<cerealis_core::formula::Swapped, Faults> {
+    let input = SwapInput { formula: formula.clone(), swap: wanted.clone(), keep: true };
+    swap(&input, catalogue).map_err(|Faults(faults)| {
+        let moved = |f: Fault| Fault {
+            path: if matches!(f.path.as_str(), "from" | "to" | "percent") {
+                format!("swap.{}", f.path)
+            } else {
+                "swap".into()
+            },
+            ..f
+        };
+        Faults(faults.into_iter().map(moved).collect())
+    })
+}
+
+/// The swap that the fields “this for that” make, by the shelf of what gives way.
+pub fn typed_swap(form: &Form, catalogue: &Catalogue) -> Result<Swap, Faults> {
+    let mut r = Reader::new(form);
+    let mut key = |field: &str| match catalogue.named(&r.text(field)) {
+        Some(i) => Some((i.key.clone(), i.group)),
+        None => {
+            r.fault("unknown", field, "Pick a name from the list.");
+            None
+        }
+    };
+    let (from, to) = (key("swap.from"), key("swap.to"));
+    let percent = Percent(r.optional("swap.percent").unwrap_or(100.0));
+    r.done(())?;
+    let (Some((from, group)), Some((to, _))) = (from, to) else {
+        return Err(Fault::new("missing", "swap.from", "Pick a name from the list.").into());
+    };
+    Ok(match group {
+        Group::Flour => Swap::Flour { from, to, percent },
+        Group::Liquid | Group::Dairy => Swap::Liquid { from, to },
+        Group::Fat => Swap::Fat { from, to },
+        Group::Sugar => Swap::Sugar { from, to },
+        Group::Yeast => Swap::Yeast { to },
+        _ => {
+            let text = "This way takes flours, liquids, milk, fats, sugars and yeasts. The others are in the list beside.";
+            return Err(Fault::new("impossible", "swap.from", text).into());
+        }
+    })
+}
+
+/// A third of the dough as eight buns, to be changed from there.
+fn add_makeup(formula: &mut Formula, catalogue: &Catalogue) -> Result<(), Faults> {
+    if formula.makeups.len() >= MAKEUPS_MAX {
+        let text = format!("At most {MAKEUPS_MAX} further make-ups.");
+        return Err(Fault::new("out-of-range", "makeups", text).into());
+    }
+    let others: Grams = formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+    let third = (figures(formula, catalogue).dough - others) / 3.0;
+    let pieces = (third.0 / 75.0).round().clamp(1.0, 24.0);
+    let piece_weight = Grams((third.0 / pieces).round().max(5.0));
+    formula.makeups.push(MakeUp {
+        kind: Kind::Bun,
+        pieces: pieces as u32,
+        piece_weight,
+        vessel: Vessel::Sheet,
+    });
+    formula.shape.piece_weight = None;
+    Ok(())
+}
+
+fn remove_makeup(form: &mut Form, row: usize) {
+    let fields = ["kind", "pieces", "piece_weight", "vessel"];
+    let old = |form: &Form, i: usize, field: &str| form.value(&format!("makeups.{i}.{field}")).to_owned();
+    for i in row..MAKEUPS_MAX {
+        for field in fields {
+            let next = old(form, i + 1, field);
+            let name = format!("makeups.{i}.{field}");
+            if next.is_empty() {
+                form.values.remove(&name)
+            } else {
+                form.values.insert(name, next)
+            };
         }
     }
 }
 
-fn scale(formula: &mut Formula, form: &Form, change: &Change, catalogue: &Catalogue) -> Result<(), Faults> {
-    formula.check(catalogue)?;
+/// The scaling that the fields of a way make.
+fn read_scaling(
+    form: &Form,
+    way: &str,
+    formula: &Formula,
+    house: House<'_>,
+) -> Result<Option<ScaleTo>, Faults> {
     let mut r = Reader::new(form);
-    let at = |field: &'static str| move |f: Fault| Faults(vec![Fault { path: field.into(), ..f }]);
-    match change {
-        Change::ToPieces => {
-            let (pieces, weight) = (r.whole("scale.pieces"), r.number("scale.piece_weight"));
-            r.done(())?;
-            in_range("scale.pieces", "The number of pieces", f64::from(pieces), 1.0, 200.0, "")?;
-            in_range("scale.piece_weight", "A piece", weight, 5.0, 20_000.0, "g")?;
-            scale_to_pieces(formula, pieces, Grams(weight), catalogue).map_err(at("scale.piece_weight"))
+    let to = match way {
+        "pieces" => {
+            ScaleTo::Pieces { pieces: r.whole("scale.pieces"), weight: Grams(r.number("scale.weight")) }
         }
-        Change::ToDough => {
-            let weight = r.number("scale.dough");
-            r.done(())?;
-            in_range("scale.dough", "The dough", weight, 20.0, 100_000.0, "g")?;
-            scale_to_dough(formula, Grams(weight), catalogue).map_err(at("scale.dough"))
+        "dough" => ScaleTo::Dough { grams: Grams(r.number("scale.dough")) },
+        "flour" => ScaleTo::Flour { grams: Grams(r.number("scale.flour")) },
+        "factor" => ScaleTo::Factor { factor: r.number("scale.factor") },
+        "baked" => {
+            ScaleTo::Baked { grams: Grams(r.number("scale.baked")), loss: Percent(r.number("scale.loss")) }
         }
-        _ => {
-            let Some(piece) = formula.shape.piece_weight else { return Ok(()) };
-            let wanted = piece * f64::from(formula.shape.pieces);
-            scale_to_dough(formula, wanted, catalogue).map_err(at("shape.piece_weight"))
+        "pans" => {
+            let pans = &house.kitchen.pans;
+            let count = |(i, pan): (usize, &cerealis_core::kitchen::Pan)| {
+                let count = r.optional(&format!("scale.pan.{i}")).unwrap_or(0.0);
+                (count > 0.0).then_some(PanCount { ml: pan.ml, count: count.round() as u32 })
+            };
+            ScaleTo::Pans { pans: pans.iter().enumerate().filter_map(count).collect(), fill: None }
         }
+        "cupboard" => {
+            let mut have: Vec<Have> = Vec::new();
+            for l in &formula.lines {
+                let there = r.optional(&format!("scale.have.{}", l.ingredient));
+                if let Some(grams) = there.filter(|_| !have.iter().any(|h| h.ingredient == l.ingredient)) {
+                    have.push(Have { ingredient: l.ingredient.clone(), grams: Grams(grams) });
+                }
+            }
+            ScaleTo::Cupboard { have }
+        }
+        "fit" => {
+            let Some(piece) = formula.shape.piece_weight else { return Ok(None) };
+            let others: Grams = formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+            ScaleTo::Dough { grams: piece * f64::from(formula.shape.pieces) + others }
+        }
+        _ => return Ok(None),
+    };
+    r.done(Some(to))
+}
+
+fn scale(formula: &mut Formula, form: &Form, way: &str, house: House<'_>) -> Result<(), Faults> {
+    formula.check(house.catalogue)?;
+    let Some(to) = read_scaling(form, way, formula, house)? else { return Ok(()) };
+    let makeups = formula.makeups.clone();
+    let scaled = scale_to(formula, &to, house.catalogue).map_err(|Faults(faults)| {
+        let moved = |f: Fault| {
+            let path = match (way, f.path.as_str()) {
+                ("fit", _) => "shape.piece_weight".to_owned(),
+                (_, "pieces" | "weight" | "factor" | "loss") => format!("scale.{}", f.path),
+                _ => format!("scale.{way}"),
+            };
+            Fault { path, ..f }
+        };
+        Faults(faults.into_iter().map(moved).collect())
+    })?;
+    *formula = scaled.formula;
+    if way == "fit" {
+        formula.makeups = makeups;
     }
+    Ok(())
 }
 
 fn in_range(path: &str, what: &str, value: f64, low: f64, high: f64, unit: &str) -> Result<(), Faults> {
@@ -357,6 +599,7 @@ fn insert_row(form: &mut Form, stage: Stage) {
             field("exact", "0"),
             field("grams", ""),
             field("percent", ""),
+            field("note", ""),
         ],
     );
     renumber(form, order);
@@ -374,7 +617,8 @@ fn remove_row(form: &mut Form, row: usize) {
 ///
 /// # Errors
 /// Every field that cannot be read or is out of range.
-pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
+pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
+    let catalogue = house.catalogue;
     let mut r = Reader::new(form);
     let celsius = |x: Option<f64>| x.map(Celsius);
     let style = r.choice("style", Style::from_key, Style::Tin);
@@ -412,7 +656,24 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
         temperature: celsius(r.optional("oven.temperature")),
     };
     let day = read_day(&mut r);
+    let words = |text: &str, by: char| -> Vec<String> {
+        text.split(by).map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect()
+    };
+    let counting = match form.value("counting") {
+        "" => None,
+        _ => Some(r.choice("counting", Counting::from_key, Counting::AllFlour)),
+    };
     let mut formula = Formula {
+        counting,
+        stages: read_stages(&mut r),
+        levain: LevainPlan {
+            builds: if form.value("levain.builds").is_empty() { 1 } else { r.whole("levain.builds") },
+            keep: Grams(r.optional("levain.keep").unwrap_or(0.0)),
+        },
+        makeups: read_makeups(&mut r),
+        tags: words(form.value("tags"), ','),
+        notes: form.value("notes").replace("\r\n", "\n"),
+        meant: words(form.value("meant"), ' '),
         name: r.text("name"),
         style,
         percent_locked: form.ticked("percent_locked"),
@@ -425,9 +686,46 @@ pub fn read(form: &Form, catalogue: &Catalogue) -> Result<Formula, Faults> {
     };
     let typed = read_lines(&mut r, &mut formula, catalogue);
     r.done(())?;
-    apply(&mut formula, &typed, catalogue)?;
+    apply(&mut formula, &typed, house, Counting::from_key(form.value("counted")))?;
     formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
     Ok(formula)
+}
+
+fn read_stages(r: &mut Reader<'_>) -> Vec<StagePlan> {
+    let mut plans = Vec::new();
+    for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
+        let mut figure = |field: &str| r.optional(&format!("stages.{}.{field}", stage.key()));
+        let plan = StagePlan {
+            stage,
+            hours: figure("hours").map(Hours),
+            place: figure("place").map(Celsius),
+            temperature: figure("temperature").map(Celsius),
+        };
+        if plan.hours.is_some() || plan.place.is_some() || plan.temperature.is_some() {
+            plans.push(plan);
+        }
+    }
+    plans
+}
+
+/// The numbers of the further make-ups on the page.
+pub fn makeup_rows(form: &Form) -> Vec<usize> {
+    (0..=MAKEUPS_MAX).filter(|i| form.values.contains_key(&format!("makeups.{i}.kind"))).collect()
+}
+
+fn read_makeups(r: &mut Reader<'_>) -> Vec<MakeUp> {
+    makeup_rows(r.form)
+        .into_iter()
+        .map(|i| {
+            let at = |field: &str| format!("makeups.{i}.{field}");
+            MakeUp {
+                kind: r.choice(&at("kind"), Kind::from_key, Kind::Bun),
+                pieces: r.whole(&at("pieces")),
+                piece_weight: Grams(r.number(&at("piece_weight"))),
+                vessel: r.choice(&at("vessel"), Vessel::from_key, Vessel::Sheet),
+            }
+        })
+        .collect()
 }
 
 fn read_day(r: &mut Reader<'_>) -> DayPlan {
@@ -474,7 +772,7 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
         let grams = (!by_percent).then(|| r.number(&at("grams")));
         typed.push(Typed { row, grams, percent: r.optional(&at("percent")) });
-        formula.lines.push(Line { ingredient: key, stage, grams: Grams(exact) });
+        formula.lines.push(Line { note: r.text(&at("note")), ..Line::new(key, stage, Grams(exact)) });
     }
     typed
 }
@@ -484,8 +782,16 @@ fn differs(typed: f64, shown: &str) -> bool {
     number(shown).is_none_or(|s| (s - typed).abs() > 1e-9)
 }
 
-fn apply(formula: &mut Formula, typed: &[Typed], catalogue: &Catalogue) -> Result<(), Faults> {
-    let flour = cerealis_core::formula::flour(formula, catalogue);
+fn apply(
+    formula: &mut Formula,
+    typed: &[Typed],
+    house: House<'_>,
+    counted: Option<Counting>,
+) -> Result<(), Faults> {
+    let catalogue = house.catalogue;
+    let school = counting(formula, house);
+    // What was typed is compared with what the page showed, by the way it counted then.
+    let flour = counted_flour(formula, catalogue, counted.unwrap_or(school));
     let before: Vec<Grams> = formula.lines.iter().map(|l| l.grams).collect();
     let on_row =
         |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
@@ -511,7 +817,7 @@ fn apply(formula: &mut Formula, typed: &[Typed], catalogue: &Catalogue) -> Resul
     }
     for (i, row, p) in percents {
         in_range(&format!("lines.{row}.percent"), "A percentage", p, 0.0, 1000.0, "%")?;
-        set_percent(formula, i, Percent(p), catalogue).map_err(|f| on_row(f, row, "percent"))?;
+        set_percent(formula, i, Percent(p), catalogue, school).map_err(|f| on_row(f, row, "percent"))?;
     }
     Ok(())
 }
@@ -530,8 +836,10 @@ fn on_rows(Faults(faults): Faults, typed: &[Typed]) -> Faults {
 }
 
 /// Brings the page's amounts in line with the formula, leaving half-typed empty rows alone.
-pub fn show_amounts(form: &mut Form, formula: &Formula, catalogue: &Catalogue) {
-    let flour = cerealis_core::formula::flour(formula, catalogue);
+pub fn show_amounts(form: &mut Form, formula: &Formula, house: House<'_>) {
+    let school = counting(formula, house);
+    form.set("counted", school.key());
+    let flour = counted_flour(formula, house.catalogue, school);
     let named: Vec<LineRow> = rows(form)
         .into_iter()
         .filter(|r| !form.value(&format!("lines.{}.ingredient", r.row)).trim().is_empty())

@@ -2,8 +2,10 @@
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use cerealis_core::fault::Faults;
-use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::formula::Counting;
+use cerealis_core::kitchen::{EggSize, Kitchen, Pan, Scale, TemperatureUnits};
+use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_store::{Store, StoreError};
 use jiff::civil::Time;
@@ -36,7 +38,12 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
     let kitchen = match read {
         Ok(kitchen) => kitchen,
         Err(faults) => {
-            form.mark(&faults);
+            // A pan's own fault is told at the field that holds them all.
+            let on_pans = |f: &Fault| {
+                let pan = f.path.starts_with("pans.");
+                Fault { path: if pan { "pans".into() } else { f.path.clone() }, ..f.clone() }
+            };
+            form.mark(&Faults(faults.0.iter().map(on_pans).collect()));
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
         }
     };
@@ -70,6 +77,14 @@ fn fill(k: &Kitchen) -> Form {
     form.set("altitude", plain(k.altitude));
     form.set("sleep_from", k.sleep_from.strftime("%H:%M").to_string());
     form.set("sleep_to", k.sleep_to.strftime("%H:%M").to_string());
+    form.set("counting", k.counting.key());
+    form.set("scale", k.scale.key());
+    form.set("eggs", k.eggs.key());
+    form.set("cup", k.measures.cup.key());
+    form.set("tablespoon", k.measures.tablespoon.key());
+    form.set("currency", &k.currency);
+    let pans: Vec<String> = k.pans.iter().map(|p| format!("{}: {}", p.name, plain(p.ml))).collect();
+    form.set("pans", pans.join("\n"));
     form
 }
 
@@ -91,11 +106,41 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
         altitude: r.number("altitude"),
         sleep_from: r.choice("sleep_from", time, ordinary.sleep_from),
         sleep_to: r.choice("sleep_to", time, ordinary.sleep_to),
+        counting: r.choice("counting", Counting::from_key, Counting::AllFlour),
+        scale: r.choice("scale", Scale::from_key, Scale::Gram),
+        eggs: r.choice("eggs", EggSize::from_key, EggSize::Large),
+        measures: Measures {
+            cup: r.choice("cup", Cup::from_key, Cup::Us),
+            tablespoon: r.choice("tablespoon", Tablespoon::from_key, Tablespoon::Us),
+        },
+        pans: r.pans("pans"),
+        currency: r.text("currency"),
     };
     r.done(kitchen)
 }
 
 impl Reader<'_> {
+    /// Pans, one a line: its name, a colon, what it holds in ml.
+    fn pans(&mut self, name: &str) -> Vec<Pan> {
+        let text = self.text(name);
+        let pan = |line: &str| {
+            let (name, ml) = line.rsplit_once(':')?;
+            Some(Pan { name: name.trim().into(), ml: number(ml.trim().trim_end_matches("ml"))? })
+        };
+        let mut pans = Vec::new();
+        for line in text.lines().map(str::trim).filter(|l| !l.is_empty()) {
+            match pan(line) {
+                Some(pan) => pans.push(pan),
+                None => {
+                    let text =
+                        format!("“{line}” is no pan. Write its name, a colon and its ml: Long tin: 1800.");
+                    self.fault("not-a-number", name, &text);
+                }
+            }
+        }
+        pans
+    }
+
     /// Numbers with commas or spaces between them.
     fn list(&mut self, name: &str) -> Vec<f64> {
         let text = self.text(name);

@@ -151,12 +151,16 @@ const bench = () => ({
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);
     if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
+    if (op?.startsWith('try')) this.form.querySelector('.swap-shown')?.scrollIntoView({ block: 'nearest' });
     this.heed();
   },
 
   draw(place, html) {
     const out = this.form.querySelector(`[data-out="${place}"]`);
-    if (out) out.innerHTML = html;
+    if (!out) return;
+    const open = [...out.querySelectorAll('details[open]')].map((one) => one.id);
+    out.innerHTML = html;
+    for (const one of out.querySelectorAll('details')) one.open = open.includes(one.id);
   },
 
   /** Puts the server's text into a field, unless the baker is in it. */

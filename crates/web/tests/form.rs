@@ -1,9 +1,12 @@
 //! The form: what is typed becomes the formula, and nothing else does.
 
-use cerealis_core::formula::{Formula, Stage, figures, flour};
+use std::sync::LazyLock;
+
+use cerealis_core::formula::{Formula, Stage, Swap, figures, flour};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_store::demo_formulas;
-use cerealis_web::form::{Change, Form, change, fill, number, read, rows, show_amounts};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_store::{demo_formulas, demo_kitchen};
+use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -11,9 +14,14 @@ fn catalogue() -> &'static Catalogue {
     Catalogue::bundled()
 }
 
+fn house() -> House<'static> {
+    static KITCHEN: LazyLock<Kitchen> = LazyLock::new(demo_kitchen);
+    House { catalogue: catalogue(), kitchen: &KITCHEN }
+}
+
 fn demo(index: usize) -> (Formula, Form) {
     let formula = demo_formulas().remove(index);
-    let form = fill(&formula, catalogue());
+    let form = fill(&formula, house());
     (formula, form)
 }
 
@@ -37,10 +45,10 @@ fn numbers_as_people_type_them(#[case] text: &str, #[case] expected: Option<f64>
 fn a_half_typed_line_stays_while_others_come_and_go() {
     let (_, mut form) = demo(0);
     form.set("lines.2.ingredient", "Wat");
-    assert!(change(&mut form, &Change::Add(Stage::Wash), catalogue()).is_err());
+    assert!(change(&mut form, &Change::Add(Stage::Wash), house()).is_err());
     assert_eq!(form.value("lines.2.ingredient"), "Wat");
     assert_eq!(rows(&form).len(), 7);
-    let _ = change(&mut form, &Change::Remove(0), catalogue());
+    let _ = change(&mut form, &Change::Remove(0), house());
     assert_eq!(form.value("lines.1.ingredient"), "Wat");
     assert_eq!(rows(&form).len(), 6);
 }
@@ -49,7 +57,7 @@ fn a_half_typed_line_stays_while_others_come_and_go() {
 fn a_new_line_stands_at_the_end_of_its_stage() {
     let (_, mut form) = demo(4);
     let last = rows(&form).iter().rposition(|r| r.stage == Stage::Dough).unwrap();
-    change(&mut form, &Change::Add(Stage::Dough), catalogue()).unwrap();
+    change(&mut form, &Change::Add(Stage::Dough), house()).unwrap();
     assert_eq!(form.value(&format!("lines.{}.ingredient", last + 1)), "");
     assert_eq!(form.value(&format!("lines.{}.stage", last + 1)), "dough");
     assert_eq!(form.value(&format!("lines.{}.stage", last + 2)), "late-butter");
@@ -59,21 +67,21 @@ fn a_new_line_stands_at_the_end_of_its_stage() {
 fn an_alias_is_understood_and_kept_as_typed() {
     let (_, mut form) = demo(0);
     form.set("lines.0.ingredient", "Strong White Flour");
-    let formula = read(&form, catalogue()).unwrap();
+    let formula = read(&form, house()).unwrap();
     assert_eq!(formula.lines[0].ingredient, "bread-flour");
-    show_amounts(&mut form, &formula, catalogue());
+    show_amounts(&mut form, &formula, house());
     assert_eq!(form.value("lines.0.ingredient"), "Strong White Flour");
 }
 
 #[test]
 fn a_line_may_be_given_by_its_percentage_alone() {
     let (_, mut form) = demo(0);
-    change(&mut form, &Change::Add(Stage::AddIns), catalogue()).unwrap();
+    change(&mut form, &Change::Add(Stage::AddIns), house()).unwrap();
     form.set("lines.6.percent", "20");
     form.set("lines.6.ingredient", "Pebbles");
-    assert_eq!(read(&form, catalogue()).unwrap_err().0[0].path, "lines.6.ingredient");
+    assert_eq!(read(&form, house()).unwrap_err().0[0].path, "lines.6.ingredient");
     form.set("lines.6.ingredient", "walnut");
-    let formula = read(&form, catalogue()).unwrap();
+    let formula = read(&form, house()).unwrap();
     assert!((formula.lines[6].grams.0 - 90.0).abs() < 1e-9);
 }
 
@@ -81,7 +89,7 @@ fn a_line_may_be_given_by_its_percentage_alone() {
 fn scaling_to_fit_the_pieces() {
     let (_, mut form) = demo(1);
     form.set("shape.piece_weight", "70");
-    let formula = change(&mut form, &Change::ToFit, catalogue()).unwrap();
+    let formula = change(&mut form, &Change::Scale("fit".into()), house()).unwrap();
     assert!((figures(&formula, catalogue()).dough.0 - 18.0 * 70.0).abs() < 1e-6);
     assert_eq!(form.value("shape.piece_weight"), "70");
 }
@@ -89,7 +97,10 @@ fn scaling_to_fit_the_pieces() {
 #[rstest]
 #[case("add:wash", Some(Change::Add(Stage::Wash)))]
 #[case("remove:3", Some(Change::Remove(3)))]
-#[case("to-dough", Some(Change::ToDough))]
+#[case("scale:dough", Some(Change::Scale("dough".into())))]
+#[case("try", Some(Change::Try(None)))]
+#[case("swap:{\"kind\":\"egg-free\"}", Some(Change::Swap(Swap::EggFree)))]
+#[case("swap:butter", None)]
 #[case("remove:-1", None)]
 #[case("add:attic", None)]
 #[case("", None)]
@@ -103,7 +114,10 @@ proptest! {
     fn any_text_in_any_field_is_survived(
         which in 0usize..7,
         fields in prop::collection::vec((any::<prop::sample::Index>(), ".{0,12}"), 1..5),
-        op in prop::sample::select(vec!["", "add:dough", "remove:1", "to-pieces", "to-dough", "to-fit"]),
+        op in prop::sample::select(vec![
+            "", "add:dough", "remove:1", "scale:pieces", "scale:pans", "scale:cupboard", "scale:fit", "size:poolish", "whole-eggs",
+            "round", "mean:salt-far", "mend:salt-missing", "add-makeup", "remove-makeup:0", "swap:{\"kind\":\"gluten-free\"}",
+        ]),
     ) {
         let (_, mut form) = demo(which);
         let names: Vec<String> = form.values().keys().cloned().collect();
@@ -111,8 +125,8 @@ proptest! {
             form.set(index.get(&names).clone(), text);
         }
         let read = match Change::from_key(op) {
-            Some(c) => change(&mut form, &c, catalogue()),
-            None => read(&form, catalogue()),
+            Some(c) => change(&mut form, &c, house()),
+            None => read(&form, house()),
         };
         if let Ok(formula) = read {
             prop_assert!(formula.check(catalogue()).is_ok());
@@ -126,11 +140,11 @@ proptest! {
         let line = line.index(formula.lines.len());
         let typed = format!("{grams:.1}");
         form.set(format!("lines.{line}.grams"), typed.clone());
-        let once = read(&form, catalogue()).unwrap();
+        let once = read(&form, house()).unwrap();
         prop_assert!((once.lines[line].grams.0 - typed.parse::<f64>().unwrap()).abs() < 0.51);
-        show_amounts(&mut form, &once, catalogue());
+        show_amounts(&mut form, &once, house());
         form.set(format!("lines.{line}.grams"), typed);
-        let twice = read(&form, catalogue()).unwrap();
+        let twice = read(&form, house()).unwrap();
         prop_assert!((flour(&once, catalogue()).0 - flour(&twice, catalogue()).0).abs() < 0.51);
     }
 
@@ -139,6 +153,6 @@ proptest! {
     fn a_form_is_lossless(which in 0usize..7, factor in 0.05..40.0f64) {
         let (mut formula, _) = demo(which);
         formula.lines.iter_mut().for_each(|l| l.grams = l.grams * factor);
-        prop_assert_eq!(read(&fill(&formula, catalogue()), catalogue()).unwrap(), formula);
+        prop_assert_eq!(read(&fill(&formula, house()), house()).unwrap(), formula);
     }
 }

@@ -59,7 +59,12 @@ where
 /// The fields of the demo's tin loaf, as its page holds them.
 fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
     let stored = kitchen.store.formula(FormulaId(id)).unwrap();
-    let form = cerealis_web::form::fill(&stored.formula, cerealis_core::ingredient::Catalogue::bundled());
+    let own = kitchen.store.kitchen().unwrap().kitchen;
+    let house = cerealis_web::form::House {
+        catalogue: cerealis_core::ingredient::Catalogue::bundled(),
+        kitchen: &own,
+    };
+    let form = cerealis_web::form::fill(&stored.formula, house);
     let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
     fields.push(("revision".into(), stored.revision.to_string()));
     fields.push(("here".into(), "formula".into()));
@@ -235,7 +240,7 @@ async fn scaling_to_pieces() {
     let kitchen = demo();
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 2);
-    for (name, value) in [("scale.pieces", "24"), ("scale.piece_weight", "60"), ("op", "to-pieces")] {
+    for (name, value) in [("scale.pieces", "24"), ("scale.weight", "60"), ("op", "scale:pieces")] {
         set(&mut typed, name, value);
     }
     let (_, body) = text(app.call(post("/formulas/2/preview", &typed).to_request()).await.unwrap()).await;
@@ -351,6 +356,10 @@ async fn no_flour_is_said_at_the_flour() {
 #[case("time_zone", "Mill/Cottage")]
 #[case("sleep_from", "late")]
 #[case("units", "stones")]
+#[case("pans", "Weir tin")]
+#[case("pans", "Weir tin: 5")]
+#[case("currency", "guineas")]
+#[case("counting", "fingers")]
 #[actix_web::test]
 async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &str) {
     let kitchen = demo();
@@ -369,6 +378,13 @@ async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &s
         ("altitude", "180"),
         ("sleep_from", "22:30"),
         ("sleep_to", "06:30"),
+        ("counting", "final-flour"),
+        ("scale", "tenth"),
+        ("eggs", "medium"),
+        ("cup", "metric"),
+        ("tablespoon", "metric"),
+        ("currency", "£"),
+        ("pans", "Weir tin: 1850\r\nSmall tin: 950 ml"),
     ]
     .map(|(n, v)| (n.to_owned(), v.to_owned()))
     .to_vec();

@@ -7,6 +7,7 @@ use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_store::{demo_formulas, demo_kitchen};
+use cerealis_web::form::House;
 use cerealis_web::view::{Fragments, Sheet, Station};
 use rstest::rstest;
 
@@ -17,7 +18,9 @@ fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
 
 fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
     let s = stations(f, kitchen);
-    let all = Fragments::of(1, station, (f, &s), None, kitchen, Catalogue::bundled()).unwrap();
+    let all =
+        Fragments::of(1, station, (f, &s), None, None, House { catalogue: Catalogue::bundled(), kitchen })
+            .unwrap();
     all.outs.into_iter().find(|(at, _)| *at == station).unwrap().1
 }
 
@@ -98,5 +101,5 @@ fn short_pieces_offer_to_scale() {
     let mut f = demo_formulas().remove(1);
     f.shape.piece_weight = Some(Grams(80.0));
     let html = fragment(&f, &kitchen, Station::Shape);
-    assert!(html.contains("short of 18 pieces of 80 g") && html.contains("data-op=\"to-fit\""), "{html}");
+    assert!(html.contains("short of 18 pieces of 80 g") && html.contains("data-op=\"scale:fit\""), "{html}");
 }

@@ -1,6 +1,6 @@
 //! A plain formula of each style to begin from.
 
-use super::{Formula, Handling, Line, RisePlan, RiseWish, Stage, Style};
+use super::{Formula, Handling, LevainPlan, Line, RisePlan, RiseWish, Stage, Style};
 use crate::mixing::{Method, MixPlan, WaterSchool};
 use crate::oven::{OvenPlan, Vessel};
 use crate::plan::DayPlan;
@@ -150,11 +150,14 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         name: name.into(),
         style,
         percent_locked: false,
-        lines: o
-            .lines
-            .iter()
-            .map(|&(key, g)| Line { ingredient: key.into(), stage: Stage::Dough, grams: Grams(g) })
-            .collect(),
+        lines: o.lines.iter().map(|&(key, g)| Line::new(key, Stage::Dough, Grams(g))).collect(),
+        counting: None,
+        stages: Vec::new(),
+        levain: LevainPlan::default(),
+        makeups: Vec::new(),
+        tags: Vec::new(),
+        notes: String::new(),
+        meant: Vec::new(),
         mix: MixPlan {
             method: o.method,
             desired: Celsius(o.desired),

@@ -1,13 +1,23 @@
-//! Changing amounts: type grams or a percentage and the other follows; scale the whole.
+//! Changing amounts: type grams or a percentage and the other follows.
 
-use super::{Formula, LINE_GRAMS_MAX, figures, flour};
+use super::{Counting, Formula, Line, counted_flour, scale};
 use crate::fault::Fault;
-use crate::ingredient::{Catalogue, Group};
+use crate::ingredient::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Percent};
 
-/// A line's baker's percentage.
-pub fn percent(formula: &Formula, line: usize, catalogue: &Catalogue) -> Percent {
-    formula.lines[line].grams.percent_of(flour(formula, catalogue))
+/// A line's baker's percentage, by the way of counting.
+pub fn percent(formula: &Formula, line: usize, catalogue: &Catalogue, counting: Counting) -> Percent {
+    formula.lines[line].grams.percent_of(counted_flour(formula, catalogue, counting))
+}
+
+/// The part of a line that is in the flour counted against, 0 to 1.
+fn counted(line: &Line, ingredient: &Ingredient, counting: Counting) -> f64 {
+    let beside = line.stage.is_preferment() || ingredient.group == Group::Culture;
+    if !line.stage.in_dough() || (counting == Counting::FinalFlour && beside) {
+        0.0
+    } else {
+        ingredient.flour
+    }
 }
 
 /// Sets one line's grams. With the percentages locked, every other line follows; a line that was
@@ -26,8 +36,8 @@ pub fn set_grams(formula: &mut Formula, line: usize, grams: Grams) -> Result<(),
 
 /// Sets one line's baker's percentage.
 ///
-/// For a flour the total flour stays and the other flours share the rest in proportion. For a
-/// culture its own flour is part of the total, and the equation is solved for that.
+/// For a flour the counted flour stays and the other flours share the rest in proportion. For a
+/// culture whose own flour is part of the total, the equation is solved for that.
 ///
 /// # Errors
 /// When the flours would not add up to 100 %, or a culture would be more than the whole.
@@ -36,17 +46,25 @@ pub fn set_percent(
     line: usize,
     wanted: Percent,
     catalogue: &Catalogue,
+    counting: Counting,
 ) -> Result<(), Fault> {
     let path = format!("lines.{line}.percent");
-    let total = flour(formula, catalogue);
+    let total = counted_flour(formula, catalogue, counting);
     let Some(ingredient) = catalogue.get(&formula.lines[line].ingredient) else {
         return Ok(());
     };
-    let in_dough = formula.lines[line].stage.in_dough();
-    if ingredient.group == Group::Flour && in_dough {
-        return set_flour_percent(formula, line, wanted, catalogue, total, path);
+    let share = counted(&formula.lines[line], ingredient, counting);
+    if ingredient.group == Group::Flour && share > 0.0 {
+        let flours: Vec<bool> = formula
+            .lines
+            .iter()
+            .map(|l| {
+                let flour = catalogue.get(&l.ingredient).filter(|i| i.group == Group::Flour);
+                flour.is_some_and(|i| counted(l, i, counting) > 0.0)
+            })
+            .collect();
+        return set_flour_percent(formula, line, &flours, wanted.of(total).0, path);
     }
-    let share = if in_dough { ingredient.flour } else { 0.0 };
     let others = total.0 - formula.lines[line].grams.0 * share;
     let p = wanted.0 / 100.0;
     let rest = 1.0 - p * share;
@@ -61,20 +79,13 @@ pub fn set_percent(
 fn set_flour_percent(
     formula: &mut Formula,
     line: usize,
-    wanted: Percent,
-    catalogue: &Catalogue,
-    total: Grams,
+    flours: &[bool],
+    new: f64,
     path: String,
 ) -> Result<(), Fault> {
-    let is_flour = |key: &str| catalogue.get(key).is_some_and(|i| i.group == Group::Flour);
-    let new = wanted.of(total).0;
-    let others: f64 = formula
-        .lines
-        .iter()
-        .enumerate()
-        .filter(|(i, l)| *i != line && l.stage.in_dough() && is_flour(&l.ingredient))
-        .map(|(_, l)| l.grams.0)
-        .sum();
+    let is_other = |i: usize| i != line && flours[i];
+    let others: f64 =
+        formula.lines.iter().enumerate().filter(|(i, _)| is_other(*i)).map(|(_, l)| l.grams.0).sum();
     let rest = others + formula.lines[line].grams.0 - new;
     if others <= 0.0 {
         let text =
@@ -89,58 +100,17 @@ fn set_flour_percent(
     for (i, l) in formula.lines.iter_mut().enumerate() {
         if i == line {
             l.grams = Grams(new);
-        } else if l.stage.in_dough() && is_flour(&l.ingredient) {
+        } else if flours[i] {
             l.grams = l.grams * k;
         }
     }
     Ok(())
 }
 
-/// Multiplies every line.
-///
-/// # Errors
-/// When a line would grow over the heaviest one allowed, or the factor is not a positive number.
-pub fn scale(formula: &mut Formula, factor: f64) -> Result<(), Fault> {
-    if !(factor.is_finite() && factor > 0.0) {
-        return Err(Fault::new("impossible", "scale", "There is nothing to scale from."));
-    }
-    if formula.lines.iter().any(|l| l.grams.0 * factor > LINE_GRAMS_MAX) {
-        let text = format!("That would make a line heavier than {LINE_GRAMS_MAX} g. Enter less.");
-        return Err(Fault::new("out-of-range", "scale", text));
-    }
-    formula.lines.iter_mut().for_each(|l| l.grams = l.grams * factor);
-    Ok(())
-}
-
-/// Scales to a dough weight, percentages kept.
-///
-/// # Errors
-/// As [`scale`].
-pub fn scale_to_dough(formula: &mut Formula, dough: Grams, catalogue: &Catalogue) -> Result<(), Fault> {
-    let now = figures(formula, catalogue).dough;
-    scale(formula, dough.0 / now.0)
-}
-
-/// Scales to so many pieces of a weight and notes them at the Shape station.
-///
-/// # Errors
-/// As [`scale`].
-pub fn scale_to_pieces(
-    formula: &mut Formula,
-    pieces: u32,
-    weight: Grams,
-    catalogue: &Catalogue,
-) -> Result<(), Fault> {
-    scale_to_dough(formula, weight * f64::from(pieces), catalogue)?;
-    formula.shape.pieces = pieces;
-    formula.shape.piece_weight = None;
-    Ok(())
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Line, Stage, Style};
+    use crate::formula::{Stage, Style, flour};
     use proptest::prelude::*;
 
     fn sourdough() -> Formula {
@@ -154,7 +124,7 @@ mod tests {
             ("salt", Stage::Dough, 11.0),
             ("egg", Stage::Wash, 20.0),
         ]
-        .map(|(k, stage, g)| Line { ingredient: k.into(), stage, grams: Grams(g) })
+        .map(|(k, stage, g)| Line::new(k, stage, Grams(g)))
         .to_vec();
         f
     }
@@ -162,8 +132,9 @@ mod tests {
     #[test]
     fn the_only_flour_stays_at_a_hundred() {
         let mut f = sourdough();
-        f.lines = vec![Line { ingredient: "bread-flour".into(), stage: Stage::Dough, grams: Grams(500.0) }];
-        let fault = set_percent(&mut f, 0, Percent(80.0), Catalogue::bundled()).unwrap_err();
+        f.lines = vec![Line::new("bread-flour", Stage::Dough, Grams(500.0))];
+        let fault =
+            set_percent(&mut f, 0, Percent(80.0), Catalogue::bundled(), Counting::AllFlour).unwrap_err();
         assert_eq!(fault.path, "lines.0.percent");
     }
 
@@ -180,34 +151,37 @@ mod tests {
 
     proptest! {
         #[test]
-        fn a_percentage_typed_is_the_percentage_read(line in 0usize..7, pct in 0.1..90.0f64) {
-            let c = Catalogue::bundled();
+        fn a_percentage_typed_is_the_percentage_read(line in 0usize..7, pct in 0.1..90.0f64, school in 0usize..2) {
+            let (c, school) = (Catalogue::bundled(), Counting::ALL[school]);
             let mut f = sourdough();
-            if set_percent(&mut f, line, Percent(pct), c).is_ok() {
-                prop_assert!((percent(&f, line, c).0 - pct).abs() < 1e-6);
+            if set_percent(&mut f, line, Percent(pct), c, school).is_ok() {
+                prop_assert!((percent(&f, line, c, school).0 - pct).abs() < 1e-6);
                 prop_assert!(f.lines.iter().all(|l| l.grams.0 >= 0.0));
             }
         }
 
         #[test]
-        fn changing_a_flour_keeps_the_flour(pct in 0.0..90.0f64) {
-            let c = Catalogue::bundled();
+        fn changing_a_flour_keeps_the_flour(pct in 0.0..90.0f64, school in 0usize..2) {
+            let (c, school) = (Catalogue::bundled(), Counting::ALL[school]);
             let mut f = sourdough();
             let before = flour(&f, c).0;
-            set_percent(&mut f, 3, Percent(pct), c).unwrap();
+            set_percent(&mut f, 3, Percent(pct), c, school).unwrap();
             prop_assert!((flour(&f, c).0 - before).abs() < 1e-6);
         }
 
+        /// Both ways of counting are ways of writing the same grams.
         #[test]
-        fn scaling_keeps_percentages_and_meets_the_weight(pieces in 1u32..60, each in 20.0..1500.0f64) {
+        fn both_ways_of_counting_give_the_same_grams(line in 0usize..7) {
             let c = Catalogue::bundled();
-            let mut f = sourdough();
-            let before: Vec<f64> = (0..f.lines.len()).map(|i| percent(&f, i, c).0).collect();
-            scale_to_pieces(&mut f, pieces, Grams(each), c).unwrap();
-            for (i, b) in before.iter().enumerate() {
-                prop_assert!((percent(&f, i, c).0 - b).abs() < 1e-6);
+            let before = sourdough();
+            for school in Counting::ALL {
+                let mut f = before.clone();
+                let p = percent(&f, line, c, school);
+                set_percent(&mut f, line, p, c, school).unwrap();
+                for (a, b) in f.lines.iter().zip(&before.lines) {
+                    prop_assert!((a.grams.0 - b.grams.0).abs() < 1e-6);
+                }
             }
-            prop_assert!((figures(&f, c).dough.0 - f64::from(pieces) * each).abs() < 1e-6);
         }
     }
 }

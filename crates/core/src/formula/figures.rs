@@ -1,11 +1,11 @@
 //! What a formula amounts to.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{Formula, Line, Stage};
+use super::{Counting, Formula, Line, Stage};
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient};
 use crate::units::{Grams, Percent};
 
@@ -61,6 +61,19 @@ pub fn flour(formula: &Formula, catalogue: &Catalogue) -> Grams {
     known(formula, catalogue).filter(|(l, _)| l.stage.in_dough()).map(|(l, i)| l.grams * i.flour).sum()
 }
 
+/// The flour that percentages are counted against, by the school: all of it, or that of the final
+/// dough, without what a culture or a preferment brings.
+pub fn counted_flour(formula: &Formula, catalogue: &Catalogue, counting: Counting) -> Grams {
+    let beside = |l: &Line, i: &Ingredient| l.stage.is_preferment() || i.group == Group::Culture;
+    match counting {
+        Counting::AllFlour => flour(formula, catalogue),
+        Counting::FinalFlour => known(formula, catalogue)
+            .filter(|(l, i)| l.stage.in_dough() && !beside(l, i))
+            .map(|(l, i)| l.grams * i.flour)
+            .sum(),
+    }
+}
+
 /// Lines with their ingredients; unknown keys are passed over (they are faults of their own).
 pub fn known<'a>(
     formula: &'a Formula,
@@ -91,7 +104,9 @@ pub fn figures(formula: &Formula, catalogue: &Catalogue) -> Figures {
         fat: pct(sums.fat),
         instant_yeast: pct(sums.yeast),
         prefermented: pct(sums.prefermented),
-        inoculation: pct(sums.culture_dough + if sums.culture_levain { sums.levain_flour } else { 0.0 }),
+        inoculation: pct(
+            sums.culture_dough + sums.levains.values().filter(|l| l.culture).map(|l| l.flour).sum::<f64>()
+        ),
         whole_grain: pct(sums.whole),
         rye: pct(sums.rye),
         gluten_flour: pct(sums.gluten),
@@ -118,8 +133,7 @@ struct Sums {
     fat: f64,
     yeast: f64,
     prefermented: f64,
-    levain_flour: f64,
-    culture_levain: bool,
+    levains: BTreeMap<Stage, Levain>,
     culture_dough: f64,
     whole: f64,
     rye: f64,
@@ -130,6 +144,13 @@ struct Sums {
     egg: bool,
     dairy: bool,
     allergens: BTreeSet<String>,
+}
+
+/// A preferment: its flour, and whether a culture works in it.
+#[derive(Default)]
+struct Levain {
+    flour: f64,
+    culture: bool,
 }
 
 /// Osmol per gram. Sodium chloride gives two ions (58.44 g/mol); sucrose is split by the yeast
@@ -169,30 +190,25 @@ impl Sums {
             }
         }
         self.yeast += g * ingredient.instant_yeast();
-        if line.stage == Stage::Preferment || ingredient.group == Group::Culture {
+        if line.stage.is_preferment() {
             self.prefermented += as_flour;
-        }
-        match (line.stage, ingredient.group) {
-            (Stage::Preferment, group) => {
-                self.levain_flour += as_flour;
-                self.culture_levain |= group == Group::Culture;
-            }
-            (_, Group::Culture) => self.culture_dough += as_flour,
-            _ => {}
+            let levain = self.levains.entry(line.stage).or_default();
+            levain.flour += as_flour;
+            levain.culture |= ingredient.group == Group::Culture;
+        } else if ingredient.group == Group::Culture {
+            self.prefermented += as_flour;
+            self.culture_dough += as_flour;
         }
         if let (Some(hold), Some(pace)) = (ingredient.hold, ingredient.pace) {
             self.flour_lines += as_flour;
             self.hold += as_flour / (hold - 1.0);
             self.pace += as_flour * pace;
-            let rye = ingredient.key.contains("rye");
-            self.rye += if rye { as_flour } else { 0.0 };
-            self.whole += if rye || ingredient.key.starts_with("whole") { as_flour } else { 0.0 };
-            let gluten = ingredient.allergens.iter().any(|a| a == "gluten");
-            self.gluten += if gluten { as_flour } else { 0.0 };
+            self.rye += if ingredient.is_rye() { as_flour } else { 0.0 };
+            self.whole += if ingredient.is_whole_grain() { as_flour } else { 0.0 };
+            self.gluten += if ingredient.has_allergen("gluten") { as_flour } else { 0.0 };
         } else if ingredient.group == Group::Culture {
             self.gluten += as_flour;
-            let rye = ingredient.key.contains("rye");
-            self.rye += if rye { as_flour } else { 0.0 };
+            self.rye += if ingredient.is_rye() { as_flour } else { 0.0 };
         }
         self.egg |= ingredient.group == Group::Egg;
         self.dairy |= ingredient.group == Group::Dairy;
@@ -207,10 +223,7 @@ mod tests {
 
     fn of(lines: &[(&str, Stage, f64)]) -> Figures {
         let mut f = Formula::beginning("Test", Style::Tin);
-        f.lines = lines
-            .iter()
-            .map(|&(key, stage, g)| Line { ingredient: key.into(), stage, grams: Grams(g) })
-            .collect();
+        f.lines = lines.iter().map(|&(key, stage, g)| Line::new(key, stage, Grams(g))).collect();
         figures(&f, Catalogue::bundled())
     }
 

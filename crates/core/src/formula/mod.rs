@@ -1,16 +1,23 @@
 //! The formula: what goes into the dough, and what the baker wants of each station.
 //!
-//! Grams are the truth and baker's percentages follow from them. Flour counts in every stage,
-//! culture and preferment included (the “all flour” school).
+//! Grams are the truth and baker's percentages follow from them. Key figures count the flour of
+//! every stage, culture and preferment included; the percentages of the lines follow the school
+//! of the formula or the kitchen ([`Counting`]).
 
 mod beginning;
 mod edit;
 mod figures;
+mod preferment;
+mod scale;
 mod slips;
+mod swap;
 
 pub use edit::*;
 pub use figures::*;
+pub use preferment::*;
+pub use scale::*;
 pub use slips::*;
+pub use swap::*;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -19,10 +26,10 @@ use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::ingredient::Catalogue;
 use crate::mixing::MixPlan;
-use crate::oven::OvenPlan;
+use crate::oven::{OvenPlan, Vessel};
 use crate::plan::DayPlan;
-use crate::shape::ShapePlan;
-use crate::units::{Celsius, Grams};
+use crate::shape::{Kind, ShapePlan};
+use crate::units::{Celsius, Grams, Hours};
 
 /// The longest name of a formula, in characters.
 pub const NAME_MAX: usize = 80;
@@ -32,27 +39,69 @@ pub const LINES_MAX: usize = 60;
 pub const LINE_GRAMS_MAX: f64 = 50_000.0;
 
 choice! {
-    /// When a line meets the dough.
+    /// When a line meets the dough, in the order of the hands.
     Stage {
-        /// A levain or another preferment, made ahead; all of it goes into the dough.
-        Preferment = "preferment", "Levain or preferment";
+        /// A sourdough levain, made ahead from a kept culture; all of it goes into the dough.
+        Preferment = "preferment", "Levain";
+        /// Equal weights of flour and water with a little yeast.
+        Poolish = "poolish", "Poolish";
+        /// A stiff preferment with a little yeast.
+        Biga = "biga", "Biga";
+        /// A quick preferment with much of the yeast.
+        Sponge = "sponge", "Sponge";
+        /// Dough kept back from an earlier bake, salt and all.
+        OldDough = "old-dough", "Old dough";
+        /// Seeds or grain left to drink.
+        Soaker = "soaker", "Soaker";
+        /// Flour cooked with three to five times its liquid.
+        Scald = "scald", "Scald";
         /// The dough itself.
         Dough = "dough", "Dough";
+        /// Water or flour kept back, to be worked in as the dough asks for it.
+        HeldBack = "held-back", "Held back";
         /// Butter or fat that goes in late, in portions.
         LateButter = "late-butter", "Late butter";
         /// Seeds, fruit and nuts, in the last minute.
         AddIns = "add-ins", "Add-ins";
         /// Brushed on; not part of the dough's weight.
         Wash = "wash", "Wash";
+        /// Brushed on again later; not part of the dough's weight.
+        SecondWash = "second-wash", "Second wash";
+        /// Brushed on after the bake; not part of the dough's weight.
+        Glaze = "glaze", "Glaze";
         /// Scattered on; not part of the dough's weight.
         Topping = "topping", "Topping";
+        /// For bench, basket and pan; not part of the dough's weight.
+        Dusting = "dusting", "Dusting";
+        /// What the pieces are dipped in; not part of the dough's weight.
+        Bath = "bath", "Bath";
     }
 }
 
 impl Stage {
     /// Whether it is part of the dough's weight.
     pub fn in_dough(self) -> bool {
-        !matches!(self, Stage::Wash | Stage::Topping)
+        self <= Stage::AddIns
+    }
+
+    /// Whether it ferments ahead of the dough.
+    pub fn is_preferment(self) -> bool {
+        self <= Stage::OldDough
+    }
+
+    /// Whether it is made ahead of the dough.
+    pub fn is_ahead(self) -> bool {
+        self < Stage::Dough
+    }
+
+    /// How long it stands when nothing else is said, for what does not ferment, in hours
+    /// (common practice, no source). Preferments stand until they are ripe.
+    pub fn usual_hours(self) -> Option<f64> {
+        match self {
+            Stage::Soaker => Some(8.0),
+            Stage::Scald => Some(1.5),
+            _ => None,
+        }
     }
 }
 
@@ -65,7 +114,82 @@ pub struct Line {
     pub stage: Stage,
     /// Its mass, 0 to 50 000 g.
     pub grams: Grams,
+    /// What is to be known of it besides: “sifted”, “toasted”. At most 200 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
 }
+
+impl Line {
+    /// A line without a note.
+    pub fn new(ingredient: impl Into<String>, stage: Stage, grams: Grams) -> Line {
+        Line { ingredient: ingredient.into(), stage, grams, note: String::new() }
+    }
+}
+
+/// What is wanted of a stage that is made ahead.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct StagePlan {
+    /// Which stage.
+    pub stage: Stage,
+    /// How long it stands, 0.25 to 72 h; until ripe, or as is usual, when left out.
+    #[serde(default)]
+    pub hours: Option<Hours>,
+    /// Where it stands, −2 to 60 °C; the preferments' usual place, or the room, when left out.
+    #[serde(default)]
+    pub place: Option<Celsius>,
+    /// How warm it is when it meets the dough, −2 to 95 °C; as its place when left out.
+    #[serde(default)]
+    pub temperature: Option<Celsius>,
+}
+
+/// How the levain comes from the kept culture.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct LevainPlan {
+    /// In how many builds, 1 to 4; the lines of the levain are the last one.
+    pub builds: u32,
+    /// What to keep back of the last build for the next bake, 0 to 2000 g.
+    pub keep: Grams,
+}
+
+impl Default for LevainPlan {
+    fn default() -> Self {
+        LevainPlan { builds: 1, keep: Grams(0.0) }
+    }
+}
+
+choice! {
+    /// How a starter is counted: the two ways of writing a formula. Both give the same grams.
+    #[derive(Default)]
+    Counting {
+        /// Percentages are of all flour, that of levain and preferments included.
+        #[default]
+        AllFlour = "all-flour", "Starter's flour counted in";
+        /// Percentages are of the flour of the final dough; a starter stands beside it.
+        FinalFlour = "final-flour", "Starter beside the flour";
+    }
+}
+
+/// A further make-up from the same dough: so many pieces of another shape.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MakeUp {
+    /// The shape of the pieces.
+    pub kind: Kind,
+    /// How many, 1 to 200.
+    pub pieces: u32,
+    /// What each weighs, 5 to 20 000 g.
+    pub piece_weight: Grams,
+    /// What they bake on or in.
+    pub vessel: Vessel,
+}
+
+/// The most further make-ups.
+pub const MAKEUPS_MAX: usize = 4;
+/// The most tags, and the longest in characters.
+pub const TAGS_MAX: (usize, usize) = (12, 30);
+/// The longest notes, in characters.
+pub const NOTES_MAX: usize = 8000;
+/// The longest note of a line, in characters.
+pub const LINE_NOTE_MAX: usize = 200;
 
 choice! {
     /// The kind of bread; it brings the usual ranges for hydration, core and crust.
@@ -161,23 +285,45 @@ pub struct Formula {
     /// When set, changing one line's grams changes all the others with it.
     #[serde(default)]
     pub percent_locked: bool,
+    /// How its starter is counted; as the kitchen does when left out.
+    #[serde(default)]
+    pub counting: Option<Counting>,
     /// Its lines, at most 60.
     pub lines: Vec<Line>,
+    /// What is wanted of the stages that are made ahead; at most one of each.
+    #[serde(default)]
+    pub stages: Vec<StagePlan>,
+    /// How the levain is built.
+    #[serde(default)]
+    pub levain: LevainPlan,
     /// Wishes at the Mix station.
     pub mix: MixPlan,
     /// Wishes at the Rise station.
     pub rise: RisePlan,
-    /// Wishes at the Shape station.
+    /// Wishes at the Shape station, for the main make-up.
     pub shape: ShapePlan,
+    /// Further make-ups from the same dough; the main one has what they leave.
+    #[serde(default)]
+    pub makeups: Vec<MakeUp>,
     /// Wishes at the Oven station.
     pub oven: OvenPlan,
     /// Wishes at the Day station.
     #[serde(default)]
     pub day: DayPlan,
+    /// Words to find it by.
+    #[serde(default)]
+    pub tags: Vec<String>,
+    /// Whatever else is to be known, as plain text.
+    #[serde(default)]
+    pub notes: String,
+    /// Codes of slips that were answered “I mean it”.
+    #[serde(default)]
+    pub meant: Vec<String>,
 }
 
 impl Formula {
-    /// Checks everything that can be checked without computing. The engines may rely on it.
+    /// Checks everything that can be checked without computing. Temperatures that can only be °F
+    /// pass: they are a slip, and the engines take [`Formula::as_meant`].
     pub fn check(&self, catalogue: &Catalogue) -> Result<(), Faults> {
         let mut c = Check::new();
         if self.name.trim().is_empty() {
@@ -197,18 +343,22 @@ impl Formula {
                 c.note(Fault::new("unknown", at("ingredient"), text));
             }
             c.range(&at("grams"), "A line", line.grams.0, 0.0, LINE_GRAMS_MAX, "g");
+            c.length(&at("note"), "A note", &line.note, LINE_NOTE_MAX);
         }
+        self.check_stages(&mut c);
+        self.check_words(&mut c);
         self.mix.check(&mut c);
         for (name, wish) in [("bulk", &self.rise.bulk), ("proof", &self.rise.proof)] {
             if let Some(place) = wish.place {
-                c.range(&format!("rise.{name}.place"), "A place for dough", place.0, 0.0, 45.0, "°C");
+                c.range(&format!("rise.{name}.place"), "A place for dough", place.0, 0.0, 115.0, "°C");
             }
             c.range(&format!("rise.{name}.target"), "The target", wish.target, 1.0, 3.0, "times");
         }
         if let Some(place) = self.rise.levain_place {
-            c.range("rise.levain_place", "A place for a levain", place.0, 0.0, 45.0, "°C");
+            c.range("rise.levain_place", "A place for a levain", place.0, 0.0, 115.0, "°C");
         }
         self.shape.check(&mut c);
+        self.check_makeups(&mut c);
         self.oven.check(&mut c);
         if flour(self, catalogue).0 < 1.0 {
             let first =
@@ -218,6 +368,73 @@ impl Formula {
             c.note(Fault::new("missing", at, text));
         }
         c.done(())
+    }
+
+    fn check_stages(&self, c: &mut Check) {
+        for (i, plan) in self.stages.iter().enumerate() {
+            // Faults are told by stage, which is how a page and a reader know them.
+            let at = |field: &str| format!("stages.{}.{field}", plan.stage.key());
+            if !plan.stage.is_ahead() || self.stages[..i].iter().any(|p| p.stage == plan.stage) {
+                let text = "Only stages made ahead have a time and a place, each once.";
+                c.note(Fault::new("impossible", at("stage"), text));
+            }
+            let (h, p) = (plan.hours.map_or(1.0, |h| h.0), plan.place.map_or(20.0, |p| p.0));
+            c.range(&at("hours"), "The time it stands", h, 0.25, 72.0, "h");
+            c.range(
+                &at("place"),
+                "A place",
+                p,
+                -2.0,
+                if plan.stage.is_preferment() { 45.0 } else { 60.0 },
+                "°C",
+            );
+            let t = plan.temperature.map_or(20.0, |t| t.0);
+            let warmest = if plan.stage.is_preferment() { 50.0 } else { 95.0 };
+            c.range(&at("temperature"), "What goes into the dough", t, -2.0, warmest, "°C");
+        }
+        c.range("levain.builds", "The number of builds", f64::from(self.levain.builds), 1.0, 4.0, "");
+        c.range("levain.keep", "What is kept back", self.levain.keep.0, 0.0, 2000.0, "g");
+    }
+
+    fn check_makeups(&self, c: &mut Check) {
+        if self.makeups.len() > MAKEUPS_MAX {
+            let text = format!("At most {MAKEUPS_MAX} further make-ups.");
+            c.note(Fault::new("out-of-range", "makeups", text));
+        }
+        for (i, m) in self.makeups.iter().enumerate() {
+            c.range(
+                &format!("makeups.{i}.pieces"),
+                "The number of pieces",
+                f64::from(m.pieces),
+                1.0,
+                200.0,
+                "",
+            );
+            c.range(&format!("makeups.{i}.piece_weight"), "A piece", m.piece_weight.0, 5.0, 20_000.0, "g");
+        }
+    }
+
+    fn check_words(&self, c: &mut Check) {
+        let (most, longest) = TAGS_MAX;
+        if self.tags.len() > most || self.tags.iter().any(|t| t.is_empty() || t.chars().count() > longest) {
+            let text = format!("At most {most} tags, each of at most {longest} characters.");
+            c.note(Fault::new("out-of-range", "tags", text));
+        }
+        c.length("notes", "The notes", &self.notes, NOTES_MAX);
+        if self.meant.len() > 60 || self.meant.iter().any(|m| m.len() > 40) {
+            c.note(Fault::new("out-of-range", "meant", "These are not answers to slips."));
+        }
+    }
+
+    /// What is wanted of a stage made ahead.
+    pub fn stage_plan(&self, stage: Stage) -> StagePlan {
+        let none = StagePlan { stage, hours: None, place: None, temperature: None };
+        self.stages.iter().find(|p| p.stage == stage).copied().unwrap_or(none)
+    }
+
+    /// How its percentages are counted.
+    pub fn counting(&self, kitchens: Counting) -> Counting {
+        self.counting.unwrap_or(kitchens)
     }
 
     /// A plain formula of a style to begin from: 500 g of flour with what the style needs.

@@ -7,70 +7,10 @@ use winnow::prelude::*;
 
 use super::name::Names;
 use super::quantity::{Amount, Count, Level, Unit, amount, further};
-use crate::choice::choice;
 use crate::formula::Stage;
 use crate::ingredient::{Catalogue, Group, Ingredient};
+use crate::measures::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
 use crate::units::Grams;
-
-choice! {
-    /// Which cup is meant.
-    #[derive(Default)]
-    Cup {
-        /// 236.6 ml.
-        #[default]
-        Us = "us", "US, 236.6 ml";
-        /// 250 ml.
-        Metric = "metric", "metric, 250 ml";
-        /// 284 ml.
-        Imperial = "imperial", "imperial, 284 ml";
-    }
-}
-
-choice! {
-    /// Which tablespoon is meant.
-    #[derive(Default)]
-    Tablespoon {
-        /// 14.8 ml.
-        #[default]
-        Us = "us", "US, 14.8 ml";
-        /// 15 ml.
-        Metric = "metric", "metric, 15 ml";
-        /// 20 ml.
-        Australian = "australian", "Australian, 20 ml";
-    }
-}
-
-/// The measures that are meant.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(default)]
-pub struct Measures {
-    /// Which cup.
-    pub cup: Cup,
-    /// Which tablespoon.
-    pub tablespoon: Tablespoon,
-}
-
-const US_CUP: f64 = 236.6;
-const US_TABLESPOON: f64 = 14.8;
-const TEASPOON: f64 = 4.93;
-
-impl Measures {
-    fn cup(self) -> f64 {
-        match self.cup {
-            Cup::Us => US_CUP,
-            Cup::Metric => 250.0,
-            Cup::Imperial => 284.1,
-        }
-    }
-
-    fn tablespoon(self) -> f64 {
-        match self.tablespoon {
-            Tablespoon::Us => US_TABLESPOON,
-            Tablespoon::Metric => 15.0,
-            Tablespoon::Australian => 20.0,
-        }
-    }
-}
 
 /// Lines to read.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -281,7 +221,7 @@ fn volume(unit: Unit, measures: Measures) -> Option<f64> {
         Unit::Centilitre => 10.0,
         Unit::Decilitre => 100.0,
         Unit::Litre => 1000.0,
-        Unit::FluidOunce => 29.5735,
+        Unit::FluidOunce => FLUID_OUNCE,
         Unit::Cup => measures.cup(),
         Unit::Tablespoon => measures.tablespoon(),
         Unit::Teaspoon => TEASPOON,
@@ -303,17 +243,12 @@ fn one(unit: Option<Unit>, ingredient: &Ingredient, measures: Measures) -> Optio
     }
     if let Some(ml) = volume(unit, measures) {
         let small = matches!(unit, Unit::Teaspoon | Unit::Tablespoon);
-        let by_cup = named("cup").map(|(g, s)| (g / US_CUP, s));
-        let by_tablespoon = named("tbsp").map(|(g, s)| (g / US_TABLESPOON, s));
-        let by_teaspoon = named("tsp").map(|(g, s)| (g / TEASPOON, s));
-        let density = if small {
-            by_teaspoon.or(by_tablespoon).or(by_cup)
-        } else {
-            by_cup.or(by_tablespoon).or(by_teaspoon)
-        };
         // A volume unstated in the catalogue is taken as of middling density, and doubted.
-        let (density, spread) =
-            density.unwrap_or(if ingredient.group == Group::Liquid { (1.0, 5.0) } else { (0.6, 35.0) });
+        let (density, spread) = density(ingredient, small).unwrap_or(if ingredient.group == Group::Liquid {
+            (1.0, 5.0)
+        } else {
+            (0.6, 35.0)
+        });
         return Some((ml * density, spread));
     }
     match unit {

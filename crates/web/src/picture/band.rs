@@ -121,14 +121,16 @@ impl Frame<'_> {
         }
     }
 
+    /// What ferments ahead stands as a bar before the dough, ready when mixing begins.
     fn levain(&self, svg: &mut Svg) {
-        let Some(ripening) = &self.stations.levain else { return };
-        let from = self.x(5.0);
-        let to = self.x(5.0 + ripening.time.0);
+        let longest = self.stations.ahead.iter().max_by(|a, b| a.time.0.total_cmp(&b.time.0));
+        let Some(ahead) = longest.filter(|a| a.time.0 > 0.0) else { return };
+        let mixing = self.stations.mixed_at.0 - self.stations.mix.minutes.0 - 10.0;
+        let (from, to) = (self.x((mixing - ahead.time.0).max(0.0)), self.x(mixing));
         let thick = 0.32 * self.unit;
         svg.rect(from, self.base - thick, to - from, thick, "levain");
         if to - from > 90.0 {
-            let text = format!("levain {}", shown::time(ripening.time));
+            let text = format!("{} {}", ahead.stage.name().to_lowercase(), shown::time(ahead.time));
             svg.text(0.5 * (from + to), self.base - thick - 7.0, "middle", "name", &text);
         }
     }

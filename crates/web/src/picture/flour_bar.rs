@@ -1,6 +1,6 @@
 //! The flour bar: every ingredient drawn against the flour, which is the whole bar.
 
-use cerealis_core::formula::{Formula, Stage};
+use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::{Catalogue, Group, Ingredient};
 use cerealis_core::units::{Grams, shown};
 
@@ -17,7 +17,7 @@ fn shares<'a>(formula: &Formula, catalogue: &'a Catalogue) -> Vec<Share<'a>> {
     let mut shares: Vec<Share<'_>> = Vec::new();
     for line in formula.lines.iter().filter(|l| l.stage.in_dough() && l.grams.0 > 0.0) {
         let Some(ingredient) = catalogue.get(&line.ingredient) else { continue };
-        let ahead = if line.stage == Stage::Preferment { line.grams.0 } else { 0.0 };
+        let ahead = if line.stage.is_preferment() { line.grams.0 } else { 0.0 };
         match shares.iter_mut().find(|s| s.ingredient.key == ingredient.key) {
             Some(s) => {
                 s.grams += line.grams.0;

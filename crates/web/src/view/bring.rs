@@ -3,7 +3,7 @@
 use askama::Template;
 use cerealis_core::formula::{Stage, Style};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::reader::{Cup, Tablespoon};
+use cerealis_core::measures::{Cup, Tablespoon};
 
 use super::{Pick, picks_of};
 use crate::form::Form;

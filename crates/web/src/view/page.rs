@@ -1,17 +1,18 @@
 //! Whole pages.
 
 use askama::Template;
-use cerealis_core::formula::{Formula, Handling, Stage, Style};
+use cerealis_core::formula::{Counting, Formula, Handling, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
+use cerealis_core::measures::{Cup, Tablespoon};
 use cerealis_core::mixing::{Method, WaterSchool};
 use cerealis_core::oven::Vessel;
 use cerealis_core::plan::Anchor;
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::Stations;
 
-use super::{DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station};
-use crate::form::{self, Form};
+use super::{DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
+use crate::form::{self, Form, House};
 
 /// An entry of a choice.
 pub struct Pick {
@@ -50,6 +51,8 @@ pub struct LineView {
     pub grams: String,
     /// Percentage as typed.
     pub percent: String,
+    /// What is to be known of it besides.
+    pub note: String,
     /// What is wrong with each.
     pub ingredient_fault: String,
     /// See above.
@@ -64,6 +67,12 @@ pub struct StageView {
     pub name: &'static str,
     /// Its key.
     pub key: &'static str,
+    /// Whether it is made ahead, and so stands somewhere for a time.
+    pub ahead: bool,
+    /// Whether it ferments, and so has a size against the dough.
+    pub preferment: bool,
+    /// Whether it is the levain, which is built from a kept culture.
+    pub levain: bool,
     /// Its lines.
     pub lines: Vec<LineView>,
 }
@@ -72,6 +81,7 @@ pub struct StageView {
 #[derive(Template)]
 #[template(path = "lines.html")]
 pub struct Lines {
+    form: Form,
     stages: Vec<StageView>,
     add: Vec<Pick>,
 }
@@ -83,12 +93,46 @@ impl Lines {
         let stage_view = |stage: Stage| StageView {
             name: stage.name(),
             key: stage.key(),
+            ahead: stage.is_ahead(),
+            preferment: stage.is_preferment(),
+            levain: stage == Stage::Preferment,
             lines: rows.iter().filter(|r| r.stage == stage).map(|r| line_view(form, r.row)).collect(),
         };
         let stages: Vec<_> = Stage::ALL.into_iter().map(stage_view).collect();
         let (used, free): (Vec<_>, Vec<_>) =
             stages.into_iter().partition(|s| !s.lines.is_empty() || s.key == "dough");
-        Lines { add: picks(free.into_iter().map(|s| (s.key, s.name)), ""), stages: used }
+        let add = picks(free.into_iter().map(|s| (s.key, s.name)), "");
+        Lines { form: form.clone(), add, stages: used }
+    }
+}
+
+/// The further make-ups being edited.
+#[derive(Template)]
+#[template(path = "makeups.html")]
+pub struct MakeUps {
+    form: Form,
+    rows: Vec<MakeUpRow>,
+}
+
+/// A further make-up being edited.
+pub struct MakeUpRow {
+    /// Its number on the page.
+    pub row: usize,
+    /// Its shapes to choose from.
+    pub kinds: Vec<Pick>,
+    /// What it may bake on or in.
+    pub vessels: Vec<Pick>,
+}
+
+impl MakeUps {
+    /// The make-ups as typed.
+    pub fn new(form: &Form) -> Self {
+        let row = |row: usize| MakeUpRow {
+            row,
+            kinds: picks_of!(Kind, form.value(&format!("makeups.{row}.kind"))),
+            vessels: picks_of!(Vessel, form.value(&format!("makeups.{row}.vessel"))),
+        };
+        MakeUps { form: form.clone(), rows: form::makeup_rows(form).into_iter().map(row).collect() }
     }
 }
 
@@ -101,6 +145,7 @@ fn line_view(form: &Form, row: usize) -> LineView {
         exact: text("exact"),
         grams: text("grams"),
         percent: text("percent"),
+        note: text("note"),
         ingredient_fault: fault("ingredient"),
         grams_fault: fault("grams"),
         percent_fault: fault("percent"),
@@ -122,17 +167,17 @@ impl Fragments {
         here: Station,
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
-        kitchen: &Kitchen,
-        catalogue: &Catalogue,
+        tried: Option<&Tried>,
+        House { catalogue, kitchen }: House<'_>,
     ) -> Result<Fragments, askama::Error> {
         let (f, s) = now;
         Ok(Fragments {
             rail: Rail::new(id, Some(here), now, saved).render()?,
             outs: vec![
-                (Station::Formula, FormulaOut::new(f, s, catalogue).render()?),
+                (Station::Formula, FormulaOut::new(f, s, tried, catalogue).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
                 (Station::Rise, RiseOut::new(f, s, kitchen).render()?),
-                (Station::Shape, ShapeOut::new(f, s).render()?),
+                (Station::Shape, ShapeOut::new(f, s, kitchen).render()?),
                 (Station::Oven, OvenOut::new(f, s, kitchen).render()?),
                 (Station::Day, DayOut::new(s, kitchen).render()?),
             ],
@@ -163,6 +208,8 @@ pub struct FormulaPage {
     pub(crate) form: Form,
     pub(crate) fragments: Fragments,
     pub(crate) lines: String,
+    pub(crate) makeups: String,
+    pub(crate) have: Vec<(String, String)>,
     pub(crate) dirty: bool,
     pub(crate) conflict: Option<i32>,
     pub(crate) kitchen: Kitchen,
@@ -180,6 +227,14 @@ impl FormulaPage {
         kitchen: Kitchen,
     ) -> Result<Self, askama::Error> {
         let lines = Lines::new(&form).render()?;
+        let makeups = MakeUps::new(&form).render()?;
+        let mut have: Vec<(String, String)> = Vec::new();
+        for r in form::rows(&form) {
+            let named = Catalogue::bundled().named(form.value(&format!("lines.{}.ingredient", r.row)));
+            if let Some(i) = named.filter(|i| !have.iter().any(|(key, _)| *key == i.key)) {
+                have.push((i.key.clone(), i.name.clone()));
+            }
+        }
         let names = Catalogue::bundled().iter().map(|i| i.name.clone()).collect();
         Ok(FormulaPage {
             id,
@@ -188,6 +243,8 @@ impl FormulaPage {
             form,
             fragments,
             lines,
+            makeups,
+            have,
             dirty: false,
             conflict: None,
             kitchen,
@@ -201,6 +258,11 @@ impl FormulaPage {
 
     fn styles(&self) -> Vec<Pick> {
         picks_of!(Style, self.form.value("style"))
+    }
+
+    fn countings(&self) -> Vec<Pick> {
+        let own = Counting::ALL.map(|c| (c.key(), c.name()));
+        picks([("", "As the kitchen does")].into_iter().chain(own), self.form.value("counting"))
     }
 
     fn methods(&self) -> Vec<Pick> {
@@ -316,6 +378,26 @@ impl KitchenPage {
 
     fn units(&self) -> Vec<Pick> {
         picks_of!(TemperatureUnits, self.form.value("units"))
+    }
+
+    fn countings(&self) -> Vec<Pick> {
+        picks_of!(Counting, self.form.value("counting"))
+    }
+
+    fn scales(&self) -> Vec<Pick> {
+        picks_of!(Scale, self.form.value("scale"))
+    }
+
+    fn eggs(&self) -> Vec<Pick> {
+        picks_of!(EggSize, self.form.value("eggs"))
+    }
+
+    fn cups(&self) -> Vec<Pick> {
+        picks_of!(Cup, self.form.value("cup"))
+    }
+
+    fn tablespoons(&self) -> Vec<Pick> {
+        picks_of!(Tablespoon, self.form.value("tablespoon"))
     }
 }
 

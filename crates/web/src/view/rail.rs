@@ -156,7 +156,7 @@ fn headline(station: Station, f: &Formula, s: &Stations) -> Headline {
     match station {
         Station::Formula => text(
             format!("{} g", shown::grams(s.figures.dough)),
-            if s.figures.hydration.0 >= 1.0 {
+            if s.figures.hydration.0 >= 0.5 * s.figures.effective_hydration.0 {
                 format!("{:.0} % hydration", s.figures.hydration.0)
             } else {
                 format!("{:.0} % effective", s.figures.effective_hydration.0)

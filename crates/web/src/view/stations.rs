@@ -2,13 +2,14 @@
 
 use askama::Template;
 use cerealis_core::ferment::Forecast;
-use cerealis_core::formula::{Formula, Handling, Slip, Stage};
+use cerealis_core::formula::{Formula, Handling, MakeUp, Slip, Stage, Swap, Swapped, counted_flour, offers};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::measures::household;
 use cerealis_core::mixing::{Method, WaterSchool};
 use cerealis_core::oven::Last;
 use cerealis_core::plan::StepKind;
-use cerealis_core::stations::{Stations, water_sentence};
+use cerealis_core::stations::{Ahead, MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Celsius, Grams, Percent, shown};
 
@@ -38,14 +39,71 @@ pub struct FormulaOut {
     facts: Vec<Fact>,
     bar: String,
     slips: Vec<Slip>,
+    meant: Vec<Slip>,
+    tried: Option<SwapShown>,
+    offers: Vec<(String, String)>,
     allergens: String,
     cautions: Vec<String>,
 }
 
+/// A swap that was looked at.
+pub struct Tried {
+    /// The swap.
+    pub swap: Swap,
+    /// What it would make.
+    pub swapped: Swapped,
+}
+
+/// A swap as shown: what it changes, before it is accepted.
+pub struct SwapShown {
+    /// The value of the button that accepts it.
+    key: String,
+    /// Stage, ingredient, grams before and after.
+    lines: Vec<[String; 4]>,
+    /// Key figures that change: name, before, after.
+    figures: Vec<(&'static str, String, String)>,
+    notes: Vec<String>,
+}
+
+impl SwapShown {
+    fn new(tried: &Tried, catalogue: &Catalogue) -> Self {
+        let name = |key: &str| catalogue.get(key).map_or(key.to_owned(), |i| i.name.clone());
+        let grams = |g: Grams| if g.0 > 0.0 { format!("{} g", shown::grams(g)) } else { "none".into() };
+        let (a, b) = (&tried.swapped.before, &tried.swapped.after);
+        let rows = [
+            ("Dough", format!("{} g", shown::grams(a.dough)), format!("{} g", shown::grams(b.dough))),
+            ("Hydration", pct(a.hydration), pct(b.hydration)),
+            ("Effective hydration", pct(a.effective_hydration), pct(b.effective_hydration)),
+            ("Salt", pct(a.salt), pct(b.salt)),
+            ("Sugar", pct(a.sugar), pct(b.sugar)),
+            ("Fat", pct(a.fat), pct(b.fat)),
+            ("Prefermented flour", pct(a.prefermented), pct(b.prefermented)),
+            ("Allergens", a.allergens.join(", "), b.allergens.join(", ")),
+        ];
+        SwapShown {
+            key: serde_json::to_string(&tried.swap).unwrap_or_default(),
+            lines: tried
+                .swapped
+                .changes
+                .iter()
+                .map(|c| [c.stage.name().into(), name(&c.ingredient), grams(c.before), grams(c.after)])
+                .filter(|[_, _, before, after]| before != after)
+                .collect(),
+            figures: rows.into_iter().filter(|(_, a, b)| a != b).collect(),
+            notes: tried.swapped.notes.clone(),
+        }
+    }
+}
+
 impl FormulaOut {
     /// Shows the key figures.
-    pub fn new(f: &Formula, s: &Stations, catalogue: &Catalogue) -> Self {
+    pub fn new(f: &Formula, s: &Stations, tried: Option<&Tried>, catalogue: &Catalogue) -> Self {
         let k = &s.figures;
+        let (meant, slips) = s.slips.iter().cloned().partition(|s| s.meant);
+        let offers = offers(f, catalogue)
+            .into_iter()
+            .filter_map(|o| Some((o.name, serde_json::to_string(&o.swap).ok()?)))
+            .collect();
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
         let flour = k.flour;
         FormulaOut {
@@ -60,7 +118,10 @@ impl FormulaOut {
                 fact("Prefermented flour", pct(k.prefermented)),
             ],
             bar: both(|room| picture::flour_bar(f, catalogue, flour, room)),
-            slips: s.slips.clone(),
+            slips,
+            meant,
+            offers,
+            tried: tried.map(|t| SwapShown::new(t, catalogue)),
             allergens: k.allergens.join(", "),
             cautions: s.cautions.clone(),
         }
@@ -240,7 +301,8 @@ pub struct RiseRow {
 pub struct RiseOut {
     band: String,
     rises: Vec<RiseRow>,
-    levain: Option<String>,
+    ahead: Vec<String>,
+    builds: Vec<[String; 5]>,
     handling: &'static str,
     hold: String,
 }
@@ -269,19 +331,43 @@ impl RiseOut {
             .into_iter()
             .flatten()
             .collect(),
-            levain: s.levain.as_ref().map(|l| {
-                if l.ripens {
-                    format!("Levain or preferment: ripe in {}, {}.", shown::time(l.time), likely(l.early, l.late))
-                } else {
-                    "The levain or preferment does not ripen within three days there. Give it a warmer place or more seed.".into()
-                }
-            }),
+            ahead: s.ahead.iter().map(|a| ahead_sentence(a, thermo)).collect(),
+            builds: s
+                .builds
+                .iter()
+                .map(|b| {
+                    let g = |x: Grams| format!("{} g", shown::grams(x));
+                    [b.number.to_string(), g(b.culture), g(b.flour), g(b.water), g(b.makes)]
+                })
+                .collect(),
             handling: match plan.handling {
                 Handling::Gentle => "Handled gently, three quarters of the gas stay.",
                 Handling::Firm => "Knocked down, a quarter of the gas stays.",
             },
             hold: format!("{:.1}", s.figures.hold),
         }
+    }
+}
+
+fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {
+    let name = a.stage.name();
+    let (grams, place) = (shown::grams(a.grams), thermo.show(a.place));
+    match &a.ripening {
+        Some(r) if !r.ripens => format!(
+            "{name}, {grams} g: it does not ripen within three days at {place}. Give it a warmer place or more seed."
+        ),
+        Some(r) if r.time == a.time => format!(
+            "{name}, {grams} g: ripe in {} at {place}, {}.",
+            shown::time(r.time),
+            likely(r.early, r.late)
+        ),
+        Some(r) => format!(
+            "{name}, {grams} g: stands {} at {place}; by itself it would be ripe in {}.",
+            shown::time(a.time),
+            shown::time(r.time)
+        ),
+        None if a.time.0 > 0.0 => format!("{name}, {grams} g: stands {} at {place}.", shown::time(a.time)),
+        None => format!("{name}, {grams} g."),
     }
 }
 
@@ -317,11 +403,27 @@ pub struct ShapeOut {
     steps: Vec<PhaseRow>,
     notes: Vec<String>,
     can_fit: bool,
+    makeups: Vec<[String; 4]>,
+}
+
+/// The further make-ups: name, pieces, size, oven.
+fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
+    let row = |(m, answer): (&MakeUp, &MakeUpAnswer)| {
+        let z = &answer.shape.proofed;
+        let bake = &answer.bake;
+        [
+            format!("{}, {}", m.kind.name(), m.vessel.name().to_lowercase()),
+            format!("{} × {} g", m.pieces, shown::grams(m.piece_weight)),
+            format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height),
+            format!("{} for {}", thermo.show(bake.dial), shown::time(bake.time)),
+        ]
+    };
+    f.makeups.iter().zip(&s.makeups).map(row).collect()
 }
 
 impl ShapeOut {
     /// Shows the pieces.
-    pub fn new(f: &Formula, s: &Stations) -> Self {
+    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
         let o = &s.shape;
         let size = |z: &cerealis_core::shape::Size| {
             if (z.length - z.width).abs() < 0.05 {
@@ -382,6 +484,7 @@ impl ShapeOut {
             ]
         };
         ShapeOut {
+            makeups: makeup_rows(f, s, Thermo::of(kitchen)),
             pieces: f.shape.pieces,
             weight: shown::grams(o.piece),
             kind: f.shape.kind.name(),
@@ -397,6 +500,7 @@ impl ShapeOut {
 #[derive(Template)]
 #[template(path = "out_oven.html")]
 pub struct OvenOut {
+    makeups: Vec<[String; 4]>,
     temperature: String,
     aside: String,
     time: String,
@@ -431,6 +535,7 @@ impl OvenOut {
             notes.push("A full oven loses heat when it is loaded: expect some minutes more, and turn the trays round.".into());
         }
         OvenOut {
+            makeups: makeup_rows(f, s, Thermo::of(kitchen)),
             temperature: format!("{:.0} °C", b.temperature.0),
             aside: thermo.aside(b.temperature),
             time: shown::time(b.time),
@@ -552,8 +657,8 @@ pub struct Sheet {
 pub struct SheetStage {
     /// Its name.
     pub name: &'static str,
-    /// Name, grams, percentage.
-    pub lines: Vec<(String, String, String)>,
+    /// Name, grams, percentage, household measure.
+    pub lines: Vec<(String, String, String, String)>,
 }
 
 impl Sheet {
@@ -569,6 +674,7 @@ impl Sheet {
         catalogue: &Catalogue,
     ) -> Result<Self, askama::Error> {
         let thermo = Thermo::of(kitchen);
+        let flour = counted_flour(f, catalogue, f.counting(kitchen.counting));
         let stages = Stage::ALL
             .into_iter()
             .map(|stage| SheetStage {
@@ -580,7 +686,11 @@ impl Sheet {
                     .map(|l| {
                         let name =
                             catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
-                        (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(s.figures.flour)))
+                        let said = catalogue
+                            .get(&l.ingredient)
+                            .and_then(|i| household(i, l.grams, kitchen.measures))
+                            .unwrap_or_default();
+                        (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
                     })
                     .collect(),
             })

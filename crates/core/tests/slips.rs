@@ -1,0 +1,252 @@
+//! Every rule of the slip catcher: one formula that fires it, and one nearby that must not.
+
+use cerealis_core::formula::{
+    Formula, Handling, Line, MakeUp, Slip, Stage, StagePlan, Style, figures, slips,
+};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mixing::Method;
+use cerealis_core::oven::Vessel;
+use cerealis_core::shape::Kind;
+use cerealis_core::stations::read;
+use cerealis_core::units::{Celsius, Grams};
+use rstest::rstest;
+
+/// A tin loaf in order: 500 g bread flour, 325 water, 10 salt, 5 instant yeast.
+fn loaf() -> Formula {
+    let mut f = Formula::beginning("Test", Style::Tin);
+    f.lines = [("bread-flour", 500.0), ("water", 325.0), ("salt", 10.0), ("instant-yeast", 5.0)]
+        .map(|(k, g)| Line::new(k, Stage::Dough, Grams(g)))
+        .to_vec();
+    f
+}
+
+fn gluten_free() -> Formula {
+    Formula::beginning("Test", Style::GlutenFree)
+}
+
+/// Changes a line of the dough, or adds one.
+fn with(mut f: Formula, key: &str, grams: f64) -> Formula {
+    match f.lines.iter_mut().find(|l| l.ingredient == key) {
+        Some(l) => l.grams = Grams(grams),
+        None => f.lines.push(Line::new(key, Stage::Dough, Grams(grams))),
+    }
+    f
+}
+
+fn and(mut f: Formula, stage: Stage, key: &str, grams: f64) -> Formula {
+    f.lines.push(Line::new(key, stage, Grams(grams)));
+    f
+}
+
+fn but(mut f: Formula, change: impl FnOnce(&mut Formula)) -> Formula {
+    change(&mut f);
+    f
+}
+
+fn renamed(f: Formula, name: &str) -> Formula {
+    but(f, |f| f.name = name.into())
+}
+
+fn found(f: &Formula) -> Vec<Slip> {
+    slips(f, &figures(f, Catalogue::bundled()), Catalogue::bundled())
+}
+
+fn codes(f: &Formula) -> Vec<&'static str> {
+    found(f).into_iter().map(|s| s.code).collect()
+}
+
+fn plan(stage: Stage, temperature: f64) -> StagePlan {
+    StagePlan { stage, hours: None, place: None, temperature: Some(Celsius(temperature)) }
+}
+
+fn buns(pieces: u32, grams: f64) -> MakeUp {
+    MakeUp { kind: Kind::Bun, pieces, piece_weight: Grams(grams), vessel: Vessel::Sheet }
+}
+
+#[test]
+fn a_loaf_in_order_has_no_slips() {
+    assert_eq!(codes(&loaf()), [""; 0]);
+    assert_eq!(codes(&gluten_free()), [""; 0]);
+}
+
+#[rstest]
+#[case("ounces-for-grams",
+    but(loaf(), |f| f.lines.iter_mut().for_each(|l| l.grams = l.grams / 28.35)),
+    but(loaf(), |f| f.lines.iter_mut().for_each(|l| l.grams = l.grams / 4.0)))]
+#[case("salt-missing", with(loaf(), "salt", 0.0), with(loaf(), "salt", 9.0))]
+#[case("salt-tenfold", with(loaf(), "salt", 100.0), with(loaf(), "salt", 10.0))]
+#[case("salt-spoon", with(loaf(), "salt", 30.0), with(loaf(), "salt", 14.0))]
+#[case("salt-spoon", with(loaf(), "salt", 3.3), with(loaf(), "salt", 5.0))]
+#[case("salt-far", with(loaf(), "salt", 16.0), with(loaf(), "salt", 11.0))]
+#[case("salt-unusual", with(loaf(), "salt", 12.0), with(loaf(), "salt", 11.0))]
+#[case("yeast-missing", with(loaf(), "instant-yeast", 0.0), with(loaf(), "instant-yeast", 1.0))]
+#[case("yeast-tenfold", with(loaf(), "instant-yeast", 50.0), with(loaf(), "instant-yeast", 5.0))]
+#[case("yeast-much", with(loaf(), "instant-yeast", 12.0), with(loaf(), "instant-yeast", 9.0))]
+#[case("yeast-little", with(loaf(), "instant-yeast", 0.2), with(loaf(), "instant-yeast", 0.5))]
+#[case(
+    "levain-not-alive",
+    and(and(loaf(), Stage::Poolish, "bread-flour", 50.0), Stage::Poolish, "water", 50.0),
+    and(and(loaf(), Stage::Poolish, "bread-flour", 50.0), Stage::Poolish, "instant-yeast", 0.1)
+)]
+#[case("hydration-far", with(loaf(), "water", 440.0), with(loaf(), "water", 345.0))]
+#[case("hydration-far", with(loaf(), "water", 250.0), with(loaf(), "water", 295.0))]
+#[case("liquid-tenfold", with(loaf(), "water", 33.0), with(loaf(), "water", 330.0))]
+#[case("liquid-tenfold", with(loaf(), "water", 3250.0), with(loaf(), "water", 440.0))]
+#[case("line-empty", with(loaf(), "butter", 0.0), with(loaf(), "butter", 1.0))]
+#[case("line-twice", and(loaf(), Stage::Dough, "salt", 0.5), and(loaf(), Stage::Topping, "salt", 0.5))]
+#[case(
+    "self-raising-with-yeast",
+    with(loaf(), "self-raising-flour", 100.0),
+    with(loaf(), "plain-flour", 100.0)
+)]
+#[case("nothing-to-bloom-in",
+    but(loaf(), |f| {
+        f.lines.retain(|l| l.ingredient != "instant-yeast" && l.ingredient != "water");
+        f.lines.push(Line::new("active-dry-yeast", Stage::Dough, Grams(6.0)));
+        f.lines.push(Line::new("egg", Stage::Dough, Grams(430.0)));
+    }),
+    but(loaf(), |f| f.lines[3].ingredient = "active-dry-yeast".into()))]
+#[case("sugar-slows", with(loaf(), "sugar", 160.0), with(loaf(), "sugar", 100.0))]
+#[case("spice-slows-yeast", with(loaf(), "cinnamon", 12.0), with(loaf(), "cinnamon", 5.0))]
+#[case("spice-slows-yeast", with(loaf(), "cloves", 4.0), and(loaf(), Stage::Topping, "cloves", 4.0))]
+#[case("butter-early", with(loaf(), "butter", 120.0), and(loaf(), Stage::LateButter, "butter", 120.0))]
+#[case("malt-much", with(loaf(), "diastatic-malt", 15.0), with(loaf(), "diastatic-malt", 3.0))]
+#[case("gluten-much", with(loaf(), "vital-gluten", 60.0), with(loaf(), "vital-gluten", 15.0))]
+#[case(
+    "prefermented-much",
+    and(and(loaf(), Stage::Preferment, "bread-flour", 700.0), Stage::Preferment, "culture-100", 90.0),
+    and(and(loaf(), Stage::Preferment, "bread-flour", 100.0), Stage::Preferment, "culture-100", 20.0)
+)]
+#[case(
+    "scald-ratio",
+    and(and(loaf(), Stage::Scald, "bread-flour", 25.0), Stage::Scald, "water", 20.0),
+    and(and(loaf(), Stage::Scald, "bread-flour", 25.0), Stage::Scald, "milk", 110.0)
+)]
+#[case(
+    "soaker-dry",
+    and(loaf(), Stage::Soaker, "linseed", 60.0),
+    and(and(loaf(), Stage::Soaker, "linseed", 60.0), Stage::Soaker, "water", 60.0)
+)]
+#[case("goes-in-hot",
+    but(and(and(loaf(), Stage::Scald, "plain-flour", 20.0), Stage::Scald, "water", 80.0), |f| f.stages = vec![plan(Stage::Scald, 70.0)]),
+    but(and(and(loaf(), Stage::Scald, "plain-flour", 20.0), Stage::Scald, "water", 80.0), |f| f.stages = vec![plan(Stage::Scald, 35.0)]))]
+#[case(
+    "held-back-much",
+    and(with(loaf(), "water", 205.0), Stage::HeldBack, "water", 120.0),
+    and(with(loaf(), "water", 295.0), Stage::HeldBack, "water", 30.0)
+)]
+#[case(
+    "gluten-in-gluten-free",
+    with(gluten_free(), "oat-flour", 50.0),
+    with(gluten_free(), "teff-flour", 50.0)
+)]
+#[case("no-binder", but(gluten_free(), |f| f.lines.retain(|l| l.ingredient != "psyllium")),
+    but(gluten_free(), |f| f.lines.iter_mut().filter(|l| l.ingredient == "psyllium").for_each(|l| l.ingredient = "xanthan".into())))]
+#[case(
+    "not-free-of",
+    and(renamed(loaf(), "Nut-free loaf"), Stage::Topping, "walnuts", 20.0),
+    and(renamed(loaf(), "Nut loaf"), Stage::Topping, "walnuts", 20.0)
+)]
+#[case("not-free-of", but(and(loaf(), Stage::Topping, "sesame-seeds", 5.0), |f| f.tags = vec!["sesame free".into()]),
+    but(and(loaf(), Stage::Topping, "linseed", 5.0), |f| f.tags = vec!["sesame free".into()]))]
+#[case("soda-with-yeast", with(loaf(), "baking-soda", 5.0), and(loaf(), Stage::Bath, "baking-soda", 50.0))]
+#[case(
+    "lye-in-dough",
+    with(loaf(), "lye", 5.0),
+    and(and(loaf(), Stage::Bath, "water", 1000.0), Stage::Bath, "lye", 35.0)
+)]
+#[case("oven-fahrenheit", but(loaf(), |f| f.oven.temperature = Some(Celsius(400.0))),
+    but(loaf(), |f| f.oven.temperature = Some(Celsius(250.0))))]
+#[case("oven-celsius-as-fahrenheit", but(loaf(), |f| f.oven.temperature = Some(Celsius(93.0))),
+    but(loaf(), |f| f.oven.temperature = Some(Celsius(150.0))))]
+#[case("dough-fahrenheit", but(loaf(), |f| f.mix.desired = Celsius(77.0)), but(loaf(), |f| f.mix.desired = Celsius(27.0)))]
+#[case("place-fahrenheit", but(loaf(), |f| f.rise.proof.place = Some(Celsius(80.0))),
+    but(loaf(), |f| f.rise.proof.place = Some(Celsius(38.0))))]
+#[case("piece-ounces",
+    but(loaf(), |f| { f.shape.pieces = 12; f.shape.piece_weight = Some(Grams(2.5)); }),
+    but(loaf(), |f| { f.shape.pieces = 12; f.shape.piece_weight = Some(Grams(70.0)); }))]
+#[case("pieces-do-not-add-up",
+    but(loaf(), |f| { f.shape.pieces = 2; f.shape.piece_weight = Some(Grams(500.0)); }),
+    but(loaf(), |f| { f.shape.pieces = 2; f.shape.piece_weight = Some(Grams(415.0)); }))]
+#[case("pieces-do-not-add-up",
+    but(loaf(), |f| { f.shape.piece_weight = Some(Grams(800.0)); f.makeups = vec![buns(8, 60.0)]; }),
+    but(loaf(), |f| { f.shape.piece_weight = Some(Grams(360.0)); f.makeups = vec![buns(8, 60.0)]; }))]
+#[case("bath-aluminium",
+    and(and(loaf(), Stage::Bath, "water", 1000.0), Stage::Bath, "baking-soda", 50.0),
+    but(and(and(loaf(), Stage::Bath, "water", 1000.0), Stage::Bath, "baking-soda", 50.0), |f| f.oven.vessel = Vessel::Stone))]
+#[case(
+    "bath-strong",
+    and(and(loaf(), Stage::Bath, "water", 1000.0), Stage::Bath, "lye", 100.0),
+    and(and(loaf(), Stage::Bath, "water", 1000.0), Stage::Bath, "lye", 40.0)
+)]
+#[case("knocked-down-wet",
+    but(with(loaf(), "water", 430.0), |f| { f.style = Style::Flat; f.rise.handling = Handling::Firm; f.mix.method = Method::Fold; }),
+    but(with(loaf(), "water", 430.0), |f| { f.style = Style::Flat; f.rise.handling = Handling::Gentle; }))]
+#[case("rise-past-the-dough", but(with(loaf(), "dark-rye-flour", 500.0), |f| f.rise.bulk.target = 2.5),
+    but(loaf(), |f| f.rise.bulk.target = 2.5))]
+#[case("strand-size",
+    but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.pieces = 12; f.shape.strands = 6; }),
+    but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.strands = 4; }))]
+fn each_rule_fires_and_holds_its_tongue(#[case] code: &str, #[case] fires: Formula, #[case] quiet: Formula) {
+    assert!(codes(&fires).contains(&code), "{:?}", codes(&fires));
+    assert!(!codes(&quiet).contains(&code), "{:?}", codes(&quiet));
+    // A mend mends: what it offers does not have the slip any more.
+    let slip = found(&fires).into_iter().find(|s| s.code == code).unwrap();
+    if let Some(mend) = slip.mend {
+        assert!(!mend.label.is_empty());
+        assert!(!codes(&mend.formula).contains(&code), "{} after {}", code, mend.label);
+    }
+}
+
+#[test]
+fn a_slip_can_be_meant() {
+    let mut f = with(loaf(), "salt", 12.0);
+    f.meant = vec!["salt-unusual".into()];
+    let all = found(&f);
+    assert!(all.iter().all(|s| s.meant) && all.len() == 1, "{all:?}");
+    f.lines[2].grams = Grams(16.0);
+    assert!(found(&f).iter().any(|s| s.code == "salt-far" && !s.meant), "another slip is said again");
+}
+
+fn station_codes(f: &Formula) -> Vec<&'static str> {
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let s = read(f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+    s.slips.into_iter().map(|s| s.code).collect()
+}
+
+#[test]
+fn egg_and_milk_left_out_long_are_told() {
+    let enriched = with(with(loaf(), "egg", 50.0), "water", 280.0);
+    assert!(!station_codes(&enriched).contains(&"egg-or-milk-left-out"));
+    let slow = with(enriched.clone(), "instant-yeast", 0.6);
+    assert!(station_codes(&slow).contains(&"egg-or-milk-left-out"));
+    let cold = but(slow, |f| f.rise.bulk.place = Some(Celsius(5.0)));
+    let lean = with(loaf(), "instant-yeast", 0.6);
+    assert!(!station_codes(&lean).contains(&"egg-or-milk-left-out"));
+    assert!(station_codes(&cold).contains(&"egg-or-milk-left-out"), "the proof still stands warm");
+}
+
+#[test]
+fn water_too_hot_for_yeast_is_told() {
+    let cold = but(loaf(), |f| {
+        f.mix.desired = Celsius(36.0);
+        f.mix.flour = Some(Celsius(5.0));
+    });
+    assert!(station_codes(&cold).contains(&"liquid-hot"), "{:?}", station_codes(&cold));
+    assert!(!station_codes(&loaf()).contains(&"liquid-hot"));
+}
+
+/// Temperatures that can only be °F are taken as such until they are mended.
+#[test]
+fn the_stations_take_what_was_meant() {
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let f = but(loaf(), |f| {
+        f.oven.temperature = Some(Celsius(400.0));
+        f.mix.desired = Celsius(77.0);
+        f.rise.bulk.place = Some(Celsius(75.0));
+    });
+    let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+    assert_eq!(s.bake.temperature, Celsius(204.0));
+    assert_eq!(s.slips.iter().filter(|s| s.code.ends_with("fahrenheit")).count(), 3);
+}
