@@ -6,6 +6,7 @@ use std::process::ExitCode;
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{RiseInput, RiseOutput, rise};
+use cerealis_core::formats::{Format, Imported, export, import};
 use cerealis_core::formula::{
     Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, figures, round_for, scale_to, slips, swap,
     whole_eggs,
@@ -48,6 +49,10 @@ pub enum Name {
     Swap,
     /// What looks like a slip, and a formula mended.
     Slips,
+    /// Formulas or a recipe's lines out of JSON, JSON-LD, a page's source or CSV.
+    Import,
+    /// A formula as JSON, JSON-LD, CSV or Markdown.
+    Export,
 }
 
 /// The key figures of a formula, and what looks like a slip.
@@ -115,6 +120,61 @@ struct SlipsOutput {
     mended: Option<Formula>,
 }
 
+/// What `import` reads.
+#[derive(Deserialize, JsonSchema)]
+struct ImportInput {
+    /// The text: our JSON, JSON-LD, a page's source, or CSV.
+    text: String,
+}
+
+/// What `import` answers.
+#[derive(Serialize, JsonSchema)]
+struct ImportOutput {
+    /// What was taken in.
+    imported: Imported,
+}
+
+/// What `export` reads.
+#[derive(Deserialize, JsonSchema)]
+struct ExportInput {
+    /// The formula.
+    formula: Formula,
+    /// The form it goes out in.
+    format: Format,
+    /// The kitchen for steps and times; without one there are none.
+    #[serde(default)]
+    kitchen: Option<Kitchen>,
+    /// The moment to take for now, RFC 3339; the clock's when left out.
+    #[serde(default)]
+    #[schemars(with = "Option<String>")]
+    now: Option<jiff::Timestamp>,
+}
+
+/// What `export` answers.
+#[derive(Serialize, JsonSchema)]
+struct ExportOutput {
+    /// The formula in that form.
+    text: String,
+}
+
+fn imported(input: &ImportInput) -> Result<ImportOutput, Faults> {
+    match import(&input.text, Catalogue::bundled())? {
+        Some(imported) => Ok(ImportOutput { imported }),
+        None => {
+            let text = "This is none of the forms that are taken in. For plain lines use `read`.";
+            Err(Fault::new("unknown", "text", text).into())
+        }
+    }
+}
+
+fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
+    let catalogue = Catalogue::bundled();
+    input.formula.check(catalogue)?;
+    let now = input.now.unwrap_or_else(jiff::Timestamp::now);
+    let stations = input.kitchen.as_ref().map(|k| read(&input.formula, k, catalogue, now)).transpose()?;
+    Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, catalogue) })
+}
+
 fn scaled(input: &ScaleInput) -> Result<ScaleOutput, Faults> {
     let catalogue = Catalogue::bundled();
     input.formula.check(catalogue)?;
@@ -174,6 +234,8 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
         Name::Slips => answer(&text, slips_of),
+        Name::Import => answer(&text, imported),
+        Name::Export => answer(&text, exported),
     });
     match done {
         Ok(json) => {
@@ -230,6 +292,8 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
         Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),
         Name::Slips => (schema_for!(SlipsInput), schema_for!(SlipsOutput)),
+        Name::Import => (schema_for!(ImportInput), schema_for!(ImportOutput)),
+        Name::Export => (schema_for!(ExportInput), schema_for!(ExportOutput)),
     };
     println!("{:#}", serde_json::json!({ "input": input, "output": output }));
     ExitCode::SUCCESS

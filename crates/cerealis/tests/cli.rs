@@ -5,8 +5,10 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 11] =
-    ["formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips"];
+const NAMES: [&str; 13] = [
+    "formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips", "import",
+    "export",
+];
 
 fn cerealis(arguments: &[&str], input: &str) -> Output {
     let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
@@ -44,6 +46,13 @@ fn every_documented_example_computes() {
     assert_eq!(computed("scale", &example("scale"))["formula"]["lines"][0]["grams"], 1000.0);
     let swapped = computed("swap", &example("swap"));
     assert_eq!(swapped["formula"]["lines"][2]["ingredient"], "honey");
+    assert!(
+        computed("import", &example("import"))["imported"]["recipe"]["lines"]
+            .as_str()
+            .unwrap()
+            .contains("500 g")
+    );
+    assert!(computed("export", &example("export"))["text"].as_str().unwrap().contains("Bread flour"));
     let slips = computed("slips", &example("slips"));
     assert_eq!(slips["slips"][0]["code"], "salt-spoon");
     assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);

@@ -8,6 +8,7 @@ mod choice;
 pub mod cupboard;
 pub mod fault;
 pub mod ferment;
+pub mod formats;
 pub mod formula;
 pub mod ingredient;
 pub mod kitchen;

@@ -3,7 +3,8 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::formula::{Formula, Line, Stage, Style};
+use cerealis_core::formats::{Imported, import};
+use cerealis_core::formula::{Formula, Line, NAME_MAX, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::reader::{LineKind, ReadInput, ReadLine, hydration_doubt, read};
@@ -26,10 +27,49 @@ pub async fn show() -> Result<HttpResponse, PageError> {
 /// Reads the pasted lines, or accepts the reviewed ones.
 pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(form) = posted;
-    if form.value("op") == "accept" { accept(store, form).await } else { review(form) }
+    if form.value("op") == "accept" {
+        return accept(store, form).await;
+    }
+    match import(form.value("text"), Catalogue::bundled()) {
+        Ok(None) => review(form, Vec::new()),
+        Ok(Some(Imported::Recipe(recipe))) => {
+            let mut form = form;
+            form.set("text", &recipe.lines);
+            if form.value("name").is_empty() {
+                form.set("name", recipe.name.chars().take(NAME_MAX).collect::<String>());
+            }
+            let makes = (!recipe.makes.is_empty()).then(|| format!("Makes: {}", recipe.makes));
+            let method = makes.into_iter().chain(recipe.method.lines().map(str::to_owned)).collect();
+            review(form, method)
+        }
+        Ok(Some(Imported::Formulas(formulas))) => add_all(store, formulas).await,
+        Err(Faults(faults)) => refuse(form, &faults),
+    }
 }
 
-fn review(mut form: Form) -> Result<HttpResponse, PageError> {
+/// Formulas of our own come in whole; there is nothing to review.
+async fn add_all(store: web::Data<Store>, formulas: Vec<Formula>) -> Result<HttpResponse, PageError> {
+    let ids = blocking(move || {
+        formulas.iter().map(|f| Ok(store.create_formula(f)?)).collect::<Result<Vec<_>, PageError>>()
+    })
+    .await?;
+    Ok(match ids.as_slice() {
+        [one] => on_to(format!("/formulas/{}/formula", one.0)),
+        _ => on_to("/formulas".into()),
+    })
+}
+
+/// The page with what was pasted, and the place of the fault.
+fn refuse(mut form: Form, faults: &[Fault]) -> Result<HttpResponse, PageError> {
+    let said = |f: &Fault| {
+        if f.path == "text" { f.message.clone() } else { format!("At {}: {}", f.path, f.message) }
+    };
+    let text = faults.iter().take(3).map(said).collect::<Vec<_>>().join(" ");
+    form.mark(&Fault::new("malformed", "text", text).into());
+    html_as(StatusCode::UNPROCESSABLE_ENTITY, &BringPage::new(form, Vec::new()))
+}
+
+fn review(mut form: Form, method: Vec<String>) -> Result<HttpResponse, PageError> {
     if form.value("text").trim().is_empty() {
         form.mark(&Fault::new("missing", "text", "Paste the lines of the recipe here.").into());
         return html_as(StatusCode::UNPROCESSABLE_ENTITY, &BringPage::new(form, Vec::new()));
@@ -41,7 +81,8 @@ fn review(mut form: Form) -> Result<HttpResponse, PageError> {
     let read = read(&ReadInput { text: form.value("text").to_owned(), measures }, Catalogue::bundled());
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);
-    let remarks = rest.into_iter().filter(|l| l.kind == LineKind::Remark).map(|l| l.text).collect();
+    let remarks =
+        rest.into_iter().filter(|l| l.kind == LineKind::Remark).map(|l| l.text).chain(method).collect();
     let hydration = hydration_sentence(&lines);
     let rows = lines.iter().take(ROWS_MAX).enumerate().map(|(n, l)| row_of(n, l)).collect();
     let mut page = BringPage::new(form, rows);

@@ -1,12 +1,15 @@
 //! The list of formulas: create, copy, delete with undo.
 
-use actix_web::http::StatusCode;
+use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::formats::{self, Format};
 use cerealis_core::formula::{Formula, NAME_MAX, Style, figures};
 use cerealis_core::ingredient::Catalogue;
+use cerealis_core::stations::read;
 use cerealis_core::units::shown;
 use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
+use jiff::Timestamp;
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
@@ -126,4 +129,28 @@ pub async fn restore(store: web::Data<Store>, id: web::Path<i32>) -> Result<Http
     })
     .await?;
     Ok(on_to("/formulas".into()))
+}
+
+/// The saved formula as a file, in one of the open forms.
+pub async fn export(
+    store: web::Data<Store>,
+    path: web::Path<(i32, String)>,
+) -> Result<HttpResponse, PageError> {
+    let (id, format) = path.into_inner();
+    let format = Format::from_key(&format).ok_or(PageError::NotFound)?;
+    let (name, text) = blocking(move || {
+        let formula = store.formula(FormulaId(id))?.formula;
+        let kitchen = store.kitchen()?.kitchen;
+        // One that no longer reads at the stations goes out without its steps.
+        let stations = read(&formula, &kitchen, Catalogue::bundled(), Timestamp::now()).ok();
+        let text = formats::export(&formula, stations.as_ref(), format, Catalogue::bundled());
+        Ok((formula.name, text))
+    })
+    .await?;
+    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+    let file = format!("attachment; filename=\"{}.{}\"", plain.to_lowercase(), format.ending());
+    Ok(HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, format.media_type()))
+        .insert_header((header::CONTENT_DISPOSITION, file))
+        .body(text))
 }

@@ -20,6 +20,10 @@ use cerealis_store::Store;
 /// The largest body that a page may send: a formula of sixty lines is under 20 kB.
 const BODY_MAX: usize = 128 * 1024;
 
+/// The largest body that brings something in: the text, which a form writes at up to thrice its
+/// length, and the rows under review.
+const BRING_MAX: usize = 4 * cerealis_core::formats::TEXT_MAX;
+
 /// Binds the address that pages are served on: this machine only.
 ///
 /// # Errors
@@ -53,14 +57,19 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/", web::get().to(formulas::home))
         .route("/formulas", web::get().to(formulas::list))
         .route("/formulas", web::post().to(formulas::create))
-        .route("/formulas/bring", web::get().to(bring::show))
-        .route("/formulas/bring", web::post().to(bring::post))
+        .service(
+            web::resource("/formulas/bring")
+                .app_data(web::PayloadConfig::new(BRING_MAX))
+                .route(web::get().to(bring::show))
+                .route(web::post().to(bring::post)),
+        )
         .route("/formulas/{id}", web::get().to(bench::first_station))
         .route("/formulas/{id}", web::post().to(bench::save))
         .route("/formulas/{id}/preview", web::post().to(bench::preview))
         .route("/formulas/{id}/copy", web::post().to(formulas::copy))
         .route("/formulas/{id}/delete", web::post().to(formulas::delete))
         .route("/formulas/{id}/restore", web::post().to(formulas::restore))
+        .route("/formulas/{id}/export/{format}", web::get().to(formulas::export))
         .route("/formulas/{id}/sheet", web::get().to(bench::sheet))
         .route("/formulas/{id}/{station}", web::get().to(bench::station))
         .route("/kitchen", web::get().to(kitchen::show))

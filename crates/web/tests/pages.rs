@@ -541,3 +541,43 @@ async fn an_empty_paste_is_answered_at_its_field() {
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(page.contains("Paste the lines of the recipe here."));
 }
+
+/// What goes out comes in again; what is broken is refused with its place, and nothing is lost.
+#[actix_web::test]
+async fn formulas_go_out_and_come_in() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let count = kitchen.store.formulas().unwrap().len();
+    for format in ["json", "jsonld", "csv", "markdown"] {
+        let request = get(&format!("/formulas/3/export/{format}")).to_request();
+        let (status, body) = text(app.call(request).await.unwrap()).await;
+        assert_eq!(status, StatusCode::OK, "{format}");
+        if format == "markdown" {
+            continue;
+        }
+        let typed = vec![("op".to_owned(), "read".to_owned()), ("text".to_owned(), body)];
+        let (status, page) =
+            text(app.call(post("/formulas/bring", &typed).to_request()).await.unwrap()).await;
+        if format == "json" {
+            assert_eq!(status, StatusCode::SEE_OTHER);
+        } else {
+            assert_eq!(status, StatusCode::OK);
+            assert!(page.contains("value=\"360\"") && page.contains("value=\"Linseed\""), "{format}");
+        }
+    }
+    let all = kitchen.store.formulas().unwrap();
+    assert_eq!(all.len(), count + 1);
+    let twins = all.iter().filter(|f| f.formula.name == "Seeded sourdough round").collect::<Vec<_>>();
+    assert_eq!(twins[0].formula, twins[1].formula);
+    let broken = "{\"@type\": \"Recipe\",, \"name\": 1}".to_owned();
+    let typed = vec![("op".to_owned(), "read".to_owned()), ("text".to_owned(), broken)];
+    let (status, page) = text(app.call(post("/formulas/bring", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("At line 1, column 20"), "{page}");
+    assert!(
+        page.contains(",, &#34;name&#34;") || page.contains(",, &quot;name&quot;"),
+        "what was pasted is kept"
+    );
+    let nowhere = app.call(get("/formulas/3/export/pdf").to_request()).await.unwrap();
+    assert_eq!(nowhere.status(), StatusCode::NOT_FOUND);
+}

@@ -126,7 +126,8 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     let more: Vec<Amount> = repeat(0..=3, further).parse_next(&mut rest).unwrap_or_default();
     let stated = stated_weight(&mut rest);
     let matched = names.find(rest);
-    line.note = matched.note;
+    let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
+    line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
     line.candidates = matched.candidates;
     line.ingredient = line.candidates.first().cloned();
     line.stage = own_stage(body).unwrap_or(stage);
@@ -167,11 +168,18 @@ fn heading(text: &str) -> Option<Stage> {
     Some(stage)
 }
 
+/// A stage in brackets, `(levain)`, as the formats write it.
+fn bracketed_stage(lower: &str) -> Option<Stage> {
+    Stage::ALL.into_iter().find(|s| lower.contains(&format!("({})", s.name().to_lowercase())))
+}
+
 /// A line may say for itself where it belongs.
 fn own_stage(text: &str) -> Option<Stage> {
     let lower = text.to_lowercase();
     let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
-    if says(&["egg wash", "for brushing", "to brush", "for the wash", "to glaze"]) {
+    if let Some(named) = bracketed_stage(&lower) {
+        Some(named)
+    } else if says(&["egg wash", "for brushing", "to brush", "for the wash", "to glaze"]) {
         Some(Stage::Wash)
     } else if says(&["for the top", "for topping", "to sprinkle", "for sprinkling", "to scatter"]) {
         Some(Stage::Topping)

@@ -1,0 +1,204 @@
+//! Formulas in and out: what comes back, and what is refused with its place.
+
+use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
+use cerealis_core::formula::{Formula, Stage, Style};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::measures::Measures;
+use cerealis_core::reader::{LineKind, ReadInput, read as read_lines};
+use cerealis_core::stations::read;
+use proptest::prelude::*;
+use rstest::rstest;
+
+fn demo() -> Vec<Formula> {
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo");
+    std::fs::read_dir(dir)
+        .unwrap()
+        .map(|e| e.unwrap().path())
+        .filter(|p| p.file_name().unwrap() != "kitchen.toml")
+        .map(|p| toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap())
+        .collect()
+}
+
+fn taken(text: &str) -> Imported {
+    import(text, Catalogue::bundled()).unwrap().unwrap()
+}
+
+fn recipe(text: &str) -> RecipeText {
+    match taken(text) {
+        Imported::Recipe(r) => r,
+        Imported::Formulas(f) => panic!("{f:?}"),
+    }
+}
+
+fn amounts(f: &Formula) -> Vec<(Stage, String, f64)> {
+    f.lines.iter().map(|l| (l.stage, l.ingredient.clone(), l.grams.0)).collect()
+}
+
+fn read_back(text: &str) -> Vec<(Stage, String, f64)> {
+    let input = ReadInput { text: text.into(), measures: Measures::default() };
+    read_lines(&input, Catalogue::bundled())
+        .lines
+        .into_iter()
+        .inspect(|l| assert_eq!(l.kind, LineKind::Ingredient, "{}", l.text))
+        .map(|l| (l.stage, l.ingredient.unwrap(), l.grams.unwrap().0))
+        .collect()
+}
+
+fn alike(a: &[(Stage, String, f64)], b: &[(Stage, String, f64)]) {
+    assert_eq!(a.len(), b.len());
+    for (x, y) in a.iter().zip(b) {
+        assert!(x.0 == y.0 && x.1 == y.1 && (x.2 - y.2).abs() < 1e-6, "{x:?} {y:?}");
+    }
+}
+
+#[test]
+fn our_own_json_is_the_identity() {
+    for mut f in demo() {
+        f.tags = vec!["thursday".into()];
+        f.notes = "Two lines,\nand a “quote”.".into();
+        f.lines[0].note = "sifted".into();
+        let text = export(&f, None, Format::Json, Catalogue::bundled());
+        assert_eq!(taken(&text), Imported::Formulas(vec![f]));
+    }
+}
+
+#[test]
+fn json_ld_and_csv_keep_every_amount() {
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    for f in demo() {
+        let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+        for format in [Format::JsonLd, Format::Csv] {
+            let text = export(&f, Some(&s), format, Catalogue::bundled());
+            alike(&amounts(&f), &read_back(&recipe(&text).lines));
+        }
+        let ld: serde_json::Value =
+            serde_json::from_str(&export(&f, Some(&s), Format::JsonLd, Catalogue::bundled())).unwrap();
+        assert_eq!(ld["@type"], "Recipe");
+        assert!(ld["recipeInstructions"].as_array().unwrap().len() > 5);
+        let duration: jiff::Span = ld["cookTime"].as_str().unwrap().parse().unwrap();
+        assert_eq!(f64::from(duration.get_minutes() as i32), s.bake.time.0.round());
+    }
+}
+
+#[test]
+fn every_ingredient_is_read_back_by_its_name() {
+    let mut f = Formula::beginning("All", Style::Hearth);
+    f.lines.clear();
+    for i in Catalogue::bundled().iter() {
+        f.lines.push(cerealis_core::formula::Line::new(
+            &i.key,
+            Stage::Dough,
+            cerealis_core::units::Grams(12.5),
+        ));
+    }
+    let text = export(&f, None, Format::JsonLd, Catalogue::bundled());
+    let wrong: Vec<_> =
+        amounts(&f).into_iter().zip(read_back(&recipe(&text).lines)).filter(|(a, b)| a != b).collect();
+    assert!(wrong.is_empty(), "{wrong:?}");
+}
+
+#[rstest]
+#[case::a_list(
+    r#"[{"@type": "Person"}, {"@type": ["Recipe", "Thing"], "name": "Buns", "recipeIngredient": ["1 egg"]}]"#
+)]
+#[case::a_graph(r#"{"@graph": [{"@type": "WebPage"}, {"@type": "Recipe", "name": "Buns", "recipeIngredient": ["1 egg"]}]}"#)]
+#[case::a_full_type(
+    r#"{"@type": "https://schema.org/Recipe", "name": ["Buns"], "recipeIngredient": "1 egg"}"#
+)]
+#[case::old_ingredients(r#"{"@type": "Recipe", "name": "Buns", "ingredients": ["1 egg"]}"#)]
+#[case::tags_and_entities(
+    r#"{"@type": "Recipe", "name": "<b>Buns</b>", "recipeIngredient": ["1&nbsp;egg"]}"#
+)]
+#[case::a_page(r#"<html><head><script>var x = "<";</script><script type="application/ld+json">{"@type": "WebSite"}</script>
+<script type="application/ld+json">{"@type": "Recipe", "name": "Buns", "recipeIngredient": ["1 egg"]}</script></html>"#)]
+fn a_recipe_in_any_of_its_shapes(#[case] text: &str) {
+    let r = recipe(text);
+    assert_eq!((r.name.as_str(), r.lines.as_str()), ("Buns", "1 egg"));
+}
+
+#[test]
+fn sections_steps_times_and_yield() {
+    let r = recipe(
+        r#"{"@type": "Recipe", "name": "Buns", "recipeYield": {"@type": "QuantitativeValue", "value": 8},
+        "prepTime": "PT1H30M", "cookTime": "PT28M", "totalTime": "never", "recipeIngredient": ["500 g flour\n300 g milk"],
+        "recipeInstructions": [{"@type": "HowToSection", "name": "Dough", "itemListElement": [
+          {"@type": "HowToStep", "text": "Knead 10 minutes."}, "Rise 1 hour."]}, {"@type": "HowToStep", "name": "Bake."}]}"#,
+    );
+    assert_eq!(r.lines, "500 g flour\n300 g milk");
+    assert_eq!(r.makes, "8");
+    assert_eq!(
+        r.method,
+        "Preparation: 90 minutes.\nBaking: 28 minutes.\nDough\nKnead 10 minutes.\nRise 1 hour.\nBake."
+    );
+}
+
+#[rstest]
+#[case::broken_json("{\"a\": [1, 2,, 3]}", "line 1, column 13")]
+#[case::no_recipe("{\"@type\": \"Person\"}", "@type")]
+#[case::no_lines("{\"@type\": \"Recipe\", \"name\": \"Buns\"}", "recipeIngredient")]
+#[case::no_linked_data("<html><p>Buns</p></html>", "text")]
+#[case::broken_in_a_page(
+    "<html>\n<script type=\"application/ld+json\">{\"@type\":</script>",
+    "script at line 2, line 1, column 9"
+)]
+#[case::not_a_formula(
+    "{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": [{}]}",
+    "line 1, column 61"
+)]
+#[case::too_new("{\"format\": \"cerealis-formulas\", \"version\": 9, \"formulas\": []}", "version")]
+#[case::none("{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": []}", "formulas")]
+#[case::csv_weight("stage,ingredient,grams\ndough,Bread flour,500\ndough,Water,lots\n", "line 3")]
+#[case::csv_stage("stage,ingredient,grams\nattic,Bread flour,500\n", "line 2")]
+#[case::csv_empty("ingredient;grams\n", "line 2")]
+fn what_is_broken_names_its_place(#[case] text: &str, #[case] path: &str) {
+    let fault = import(text, Catalogue::bundled()).unwrap_err();
+    assert_eq!(fault.0[0].path, path, "{fault:?}");
+}
+
+#[test]
+fn a_fault_within_a_formula_has_its_path() {
+    let f = demo().remove(0);
+    let text = export(&f, None, Format::Json, Catalogue::bundled());
+    let bad = text.replacen("\"ingredient\": \"", "\"ingredient\": \"un", 1);
+    assert_eq!(import(&bad, Catalogue::bundled()).unwrap_err().0[0].path, "formulas.0.lines.0.ingredient");
+}
+
+#[test]
+fn limits_hold() {
+    let long = "x".repeat(TEXT_MAX + 1);
+    assert_eq!(import(&long, Catalogue::bundled()).unwrap_err().0[0].code, "out-of-range");
+    let deep = format!("{}1{}", "[".repeat(5000), "]".repeat(5000));
+    assert_eq!(import(&deep, Catalogue::bundled()).unwrap_err().0[0].code, "malformed");
+    assert_eq!(
+        import("500 g flour\n300 g water", Catalogue::bundled()),
+        Ok(None),
+        "plain lines are for the reader"
+    );
+}
+
+#[test]
+fn markdown_names_every_line_and_allergen() {
+    for f in demo() {
+        let text = export(&f, None, Format::Markdown, Catalogue::bundled());
+        for l in &f.lines {
+            assert!(text.contains(&Catalogue::bundled().get(&l.ingredient).unwrap().name), "{}", f.name);
+        }
+        assert!(text.contains("Allergens: "));
+    }
+}
+
+proptest! {
+    #[test]
+    fn no_text_panics_it(text in "(\\PC|\n){0,400}") {
+        let _ = import(&text, Catalogue::bundled());
+    }
+
+    #[test]
+    fn no_broken_json_panics_it(which in 0usize..7, cut in any::<prop::sample::Index>(), with in "\\PC{0,3}") {
+        let text = export(&demo()[which], None, Format::Json, Catalogue::bundled());
+        let at = (0..text.len()).filter(|&i| text.is_char_boundary(i)).nth(cut.index(text.chars().count())).unwrap();
+        let _ = import(&format!("{}{with}{}", &text[..at], &text[at..]), Catalogue::bundled());
+        let _ = import(&text[..at], Catalogue::bundled());
+    }
+}
