@@ -97,6 +97,23 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('a saved change is a version with its reason, and can be gone back from', async () => {
+      await visit(house, '/formulas/6/formula', viewport, async (page) => {
+        const was = await value(page, 'lines.0.grams');
+        await type(page, 'lines.0.grams', '460');
+        await type(page, 'reason', `for the ${size} pot`);
+        await press(page, 'Save');
+        await page.getByText('Saved', { exact: true }).waitFor();
+        await page.getByRole('link', { name: 'Versions' }).click();
+        await page.getByText(`for the ${size} pot`).waitFor();
+        assert.match(await read(page, 'beside'), /Bread flour/);
+        const back = page.getByRole('button', { name: /^Go back to version/ }).first();
+        await back.click();
+        await page.waitForURL('**/formula');
+        assert.equal(await value(page, 'lines.0.grams'), was);
+      });
+    });
+
     it('one dough becomes two things', async () => {
       await visit(house, '/formulas/1/shape', viewport, async (page) => {
         await press(page, 'Make something else of a part of the dough');

@@ -4,6 +4,7 @@ use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 
 use crate::schema::formulas;
+use crate::versions::keep;
 use crate::{Store, StoreError, now};
 
 /// Which formula.
@@ -86,32 +87,47 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn create_formula(&self, formula: &Formula) -> Result<FormulaId, StoreError> {
-        let row = NewRow { body: &serde_json::to_string(formula)?, revision: 1, updated_at: &now() };
-        let id = diesel::insert_into(formulas::table)
-            .values(row)
-            .returning(formulas::id)
-            .get_result(&mut self.connection()?)?;
-        Ok(FormulaId(id))
+        let body = serde_json::to_string(formula)?;
+        self.connection()?.immediate_transaction(|c| {
+            let row = NewRow { body: &body, revision: 1, updated_at: &now() };
+            let id: i32 =
+                diesel::insert_into(formulas::table).values(row).returning(formulas::id).get_result(c)?;
+            keep(c, id, 1, &body, "As it began")?;
+            Ok(FormulaId(id))
+        })
     }
 
-    /// Saves a formula over the revision that was read, and returns the new revision.
+    /// Saves a formula over the revision that was read, keeps that state as a version with its
+    /// reason, and returns the new revision.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved since; [`StoreError::NotFound`] when it is
     /// gone.
-    pub fn save_formula(&self, id: FormulaId, revision: i32, formula: &Formula) -> Result<i32, StoreError> {
+    pub fn save_formula(
+        &self,
+        id: FormulaId,
+        revision: i32,
+        formula: &Formula,
+        reason: &str,
+    ) -> Result<i32, StoreError> {
         let body = serde_json::to_string(formula)?;
-        let still = formulas::table
-            .find(id.0)
-            .filter(formulas::deleted_at.is_null())
-            .filter(formulas::revision.eq(revision));
-        let changed = diesel::update(still)
-            .set((
-                formulas::body.eq(body),
-                formulas::revision.eq(revision + 1),
-                formulas::updated_at.eq(now()),
-            ))
-            .execute(&mut self.connection()?)?;
+        let changed = self.connection()?.immediate_transaction(|c| {
+            let still = formulas::table
+                .find(id.0)
+                .filter(formulas::deleted_at.is_null())
+                .filter(formulas::revision.eq(revision));
+            let changed = diesel::update(still)
+                .set((
+                    formulas::body.eq(&body),
+                    formulas::revision.eq(revision + 1),
+                    formulas::updated_at.eq(now()),
+                ))
+                .execute(c)?;
+            if changed == 1 {
+                keep(c, id.0, revision + 1, &body, reason)?;
+            }
+            Ok::<_, StoreError>(changed)
+        })?;
         if changed == 1 {
             return Ok(revision + 1);
         }

@@ -8,6 +8,7 @@ mod demo;
 mod formulas;
 mod kitchens;
 mod schema;
+mod versions;
 
 use std::path::{Path, PathBuf};
 
@@ -20,6 +21,7 @@ use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 pub use demo::{demo_formulas, demo_kitchen};
 pub use formulas::{FormulaId, StoredFormula};
 pub use kitchens::StoredKitchen;
+pub use versions::StoredVersion;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// `CRLS`, in the header of every file of ours; set by the first migration.

@@ -15,3 +15,14 @@ diesel::table! {
         revision -> Integer,
     }
 }
+
+diesel::table! {
+    versions (id) {
+        id -> Integer,
+        formula_id -> Integer,
+        revision -> Integer,
+        body -> Text,
+        reason -> Text,
+        saved_at -> Text,
+    }
+}

@@ -30,11 +30,11 @@ fn a_second_tab_does_not_overwrite_the_first() {
     let id = store.create_formula(&formula).unwrap();
     let read = store.formula(id).unwrap().revision;
     formula.mix.desired = Celsius(26.0);
-    let saved = store.save_formula(id, read, &formula).unwrap();
+    let saved = store.save_formula(id, read, &formula, "").unwrap();
     formula.mix.desired = Celsius(22.0);
-    assert!(matches!(store.save_formula(id, read, &formula), Err(StoreError::Conflict)));
+    assert!(matches!(store.save_formula(id, read, &formula, ""), Err(StoreError::Conflict)));
     assert_eq!(store.formula(id).unwrap().formula.mix.desired, Celsius(26.0));
-    assert_eq!(store.save_formula(id, saved, &formula).unwrap(), saved + 1);
+    assert_eq!(store.save_formula(id, saved, &formula, "").unwrap(), saved + 1);
 }
 
 #[test]
@@ -96,4 +96,21 @@ fn an_impossible_place_is_said_in_a_sentence() {
     let nowhere = dir.path().join("no/such/folder/kitchen.sqlite");
     let Err(error) = Store::open(&nowhere) else { panic!("opened a file in no folder") };
     assert!(error.to_string().contains("cannot be opened for writing"), "{error}");
+}
+
+#[test]
+fn every_save_is_a_version_and_old_files_get_theirs() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let mut formula = Formula::beginning("Mill loaf", Style::Tin);
+    let id = store.create_formula(&formula).unwrap();
+    formula.mix.desired = Celsius(26.0);
+    store.save_formula(id, 1, &formula, "Dough 25 °C to 26 °C").unwrap();
+    assert!(store.save_formula(id, 1, &formula, "late").is_err());
+    let all = store.versions(id).unwrap();
+    let told: Vec<_> = all.iter().map(|v| (v.revision, v.reason.as_str())).collect();
+    assert_eq!(told, [(2, "Dough 25 °C to 26 °C"), (1, "As it began")]);
+    assert_eq!(all[0].formula, formula);
+    assert_eq!(all[1].formula.mix.desired, Celsius(25.0));
+    assert!(matches!(store.versions(FormulaId(99)), Err(StoreError::NotFound)));
 }

@@ -6,7 +6,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::Faults;
-use cerealis_core::formula::Formula;
+use cerealis_core::formula::{Formula, REASON_MAX, difference};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
@@ -230,7 +230,12 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         let fragments = draw(&draft, &stored, here, &kitchen)?;
         return shown(form, fragments, StatusCode::CONFLICT, true);
     };
-    match store.save_formula(FormulaId(id), revision, &draft.formula) {
+    let typed = form.value("reason").trim();
+    let reason: String = match typed {
+        "" => difference(&stored.formula, &draft.formula, Catalogue::bundled()),
+        typed => typed.chars().take(REASON_MAX).collect(),
+    };
+    match store.save_formula(FormulaId(id), revision, &draft.formula, &reason) {
         Ok(revision) => Ok(Outcome::Saved(revision)),
         Err(StoreError::Conflict) => {
             let fragments = draw(&draft, &stored, here, &kitchen)?;

@@ -10,6 +10,7 @@ mod kitchen;
 pub mod picture;
 mod posted;
 mod security;
+mod versions;
 pub mod view;
 
 use std::net::{Ipv4Addr, TcpListener};
@@ -70,6 +71,8 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/formulas/{id}/delete", web::post().to(formulas::delete))
         .route("/formulas/{id}/restore", web::post().to(formulas::restore))
         .route("/formulas/{id}/export/{format}", web::get().to(formulas::export))
+        .route("/formulas/{id}/versions", web::get().to(versions::show))
+        .route("/formulas/{id}/versions", web::post().to(versions::go_back))
         .route("/formulas/{id}/sheet", web::get().to(bench::sheet))
         .route("/formulas/{id}/{station}", web::get().to(bench::station))
         .route("/kitchen", web::get().to(kitchen::show))

@@ -214,6 +214,7 @@ const bench = () => ({
     this.form.querySelector('[data-conflict]').hidden = !answer.conflict;
     if (status === 200) {
       this.form.elements.namedItem('revision').value = answer.revision;
+      this.form.elements.namedItem('reason').value = '';
       this.mark(false);
       this.ask();
       return;

@@ -581,3 +581,39 @@ async fn formulas_go_out_and_come_in() {
     let nowhere = app.call(get("/formulas/3/export/pdf").to_request()).await.unwrap();
     assert_eq!(nowhere.status(), StatusCode::NOT_FOUND);
 }
+
+/// Every save is a version; two stand side by side, and one can be gone back to.
+#[actix_web::test]
+async fn versions_are_kept_compared_and_gone_back_to() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "lines.3.grams", "8.2");
+    set(&mut typed, "reason", "Gran finds it <salty>");
+    let saved = app.call(post("/formulas/1", &typed).to_request()).await.unwrap();
+    assert!(saved.status().is_redirection() || saved.status().is_success(), "{}", saved.status());
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "mix.desired", "26");
+    app.call(post("/formulas/1", &typed).to_request()).await.unwrap();
+    let versions = kitchen.store.versions(FormulaId(1)).unwrap();
+    let reasons: Vec<&str> = versions.iter().map(|v| v.reason.as_str()).collect();
+    assert_eq!(reasons, ["Dough 25 °C to 26 °C", "Gran finds it <salty>", "As it began"]);
+    let (status, page) =
+        text(app.call(get("/formulas/1/versions?a=1&b=3").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("Fine salt, dough") && page.contains("8.2 g"), "{page}");
+    assert!(!page.contains("<salty>"), "what was typed is text");
+    let back = vec![("revision".to_owned(), "1".to_owned())];
+    let answer = app.call(post("/formulas/1/versions", &back).to_request()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::SEE_OTHER);
+    let all = kitchen.store.versions(FormulaId(1)).unwrap();
+    assert_eq!((all.len(), all[0].reason.as_str()), (4, "Back to version 1"));
+    assert_eq!(all[0].formula, all[3].formula);
+    for wrong in ["99", "one"] {
+        let wrong = vec![("revision".to_owned(), wrong.to_owned())];
+        let answer = app.call(post("/formulas/1/versions", &wrong).to_request()).await.unwrap();
+        assert_eq!(answer.status(), StatusCode::NOT_FOUND);
+    }
+    let nowhere = app.call(get("/formulas/99/versions").to_request()).await.unwrap();
+    assert_eq!(nowhere.status(), StatusCode::NOT_FOUND);
+}

@@ -5,6 +5,7 @@
 //! of the formula or the kitchen ([`Counting`]).
 
 mod beginning;
+mod difference;
 mod edit;
 mod figures;
 mod preferment;
@@ -12,6 +13,7 @@ mod scale;
 mod slips;
 mod swap;
 
+pub use difference::*;
 pub use edit::*;
 pub use figures::*;
 pub use preferment::*;

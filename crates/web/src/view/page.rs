@@ -354,6 +354,34 @@ impl FormulasPage {
     }
 }
 
+/// A version in the list.
+pub struct VersionRow {
+    /// Its number.
+    pub revision: i32,
+    /// What changed.
+    pub reason: String,
+    /// When, by the kitchen's clock.
+    pub at: String,
+    /// Whether it is the first of the two side by side.
+    pub first: bool,
+    /// Whether it is the second.
+    pub second: bool,
+    /// Whether it is how the formula stands.
+    pub newest: bool,
+}
+
+/// The versions of a formula.
+#[derive(Template)]
+#[template(path = "versions.html")]
+pub struct VersionsPage {
+    pub(crate) id: i32,
+    pub(crate) name: String,
+    pub(crate) rows: Vec<VersionRow>,
+    pub(crate) a: i32,
+    pub(crate) b: i32,
+    pub(crate) lines: Vec<[String; 3]>,
+}
+
 /// The kitchen's page.
 #[derive(Template)]
 #[template(path = "kitchen.html")]
