@@ -11,6 +11,11 @@ const VIEWS = [
     await page.getByRole('button', { name: 'Read' }).click();
     await page.getByText('Effective hydration').waitFor();
   }],
+  ['swap', '/formulas/2/formula', WIDE, 'light', async (page) => {
+    await page.getByText('Swap something').click();
+    await page.getByRole('button', { name: 'Butter to vegetable oil' }).click();
+    await page.locator('[data-test="swap"]').waitFor();
+  }],
   ['mix', '/formulas/5/mix', WIDE],
   ['rise', '/formulas/3/rise', WIDE],
   ['shape', '/formulas/5/shape', WIDE],
@@ -23,6 +28,15 @@ const VIEWS = [
   ['phone-rise', '/formulas/6/rise', PHONE, 'dark'],
   ['phone-oven', '/formulas/6/oven', PHONE],
   ['phone-formula', '/formulas/2/formula', PHONE],
+  // Last, for it saves a change: the pictures before it are of the demo as it comes.
+  ['versions', '/formulas/1/formula', WIDE, 'light', async (page) => {
+    await page.locator('[name="lines.3.grams"]').fill('8.5');
+    await page.locator('[name="reason"]').fill('A little less salt, for the soup is salty');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Saved', { exact: true }).waitFor();
+    await page.getByRole('link', { name: 'Versions' }).click();
+    await page.locator('[data-test="beside"]').waitFor();
+  }],
 ];
 
 const house = await open();

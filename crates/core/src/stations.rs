@@ -10,8 +10,8 @@ use serde::Serialize;
 use crate::fault::{Fault, Faults};
 use crate::ferment::{Dough, Forecast, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
 use crate::formula::{
-    Build, Figures, Formula, MakeUp, RiseWish, Slip, Stage, Strength, builds, figures, known, mark_meant,
-    slip, slips,
+    Build, Figures, Formula, MakeUp, RiseWish, Slip, Stage, Strength, Style, builds, figures, known,
+    mark_meant, slip, slips,
 };
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
 use crate::kitchen::Kitchen;
@@ -475,7 +475,12 @@ impl<'a> Reading<'a> {
             };
             let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
             let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
-            let input = BakeInput { kind: m.kind, oven, ..self.bake_input(rise, &shape) };
+            // Rolls and buns of a soft dough are baked as such, whatever else comes of it.
+            let style = match (m.kind, self.formula.style) {
+                (Kind::Roll | Kind::Bun, Style::Tin | Style::Braid) => Style::SoftRoll,
+                (_, style) => style,
+            };
+            let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape) };
             Ok(MakeUpAnswer { bake: self.named("oven", bake(&input))?, shape })
         };
         self.formula.makeups.iter().map(answer).collect()

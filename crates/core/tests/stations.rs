@@ -1,7 +1,7 @@
 //! How the stations hang together: what one wish does to all the others.
 
 use cerealis_core::fault::Faults;
-use cerealis_core::formula::{Formula, Line, Stage, Style};
+use cerealis_core::formula::{Formula, Line, MakeUp, Stage, Style, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mixing::Method;
@@ -251,4 +251,51 @@ proptest! {
         };
         prop_assert!(at(desired + 1.0) <= at(desired) + 1e-6);
     }
+}
+
+/// A third of the dough as buns: the pieces add up, and small pieces bake shorter.
+#[test]
+fn one_dough_into_two_make_ups() {
+    let mut f = Formula::beginning("Two ways", Style::Tin);
+    let dough = figures(&f, Catalogue::bundled()).dough.0;
+    f.makeups = vec![MakeUp { kind: Kind::Bun, pieces: 4, piece_weight: Grams(70.0), vessel: Vessel::Sheet }];
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+    assert!((s.shape.used.0 + s.makeups[0].shape.used.0 - dough).abs() < 1e-6);
+    assert!((8.0..=20.0).contains(&s.makeups[0].bake.time.0), "{:?}", s.makeups[0].bake.time);
+    assert!(s.makeups[0].bake.time.0 < s.bake.time.0);
+    f.makeups[0].pieces = 100;
+    assert_eq!(read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap_err().0[0].path, "makeups");
+}
+
+/// A levain in two builds begins earlier and says what to feed; a poolish beside it is ready at
+/// the same time.
+#[test]
+fn what_is_made_ahead_is_ready_together() {
+    let mut f = Formula::beginning("Ahead", Style::Hearth);
+    f.lines.retain(|l| l.ingredient != "instant-yeast");
+    for (key, stage, g) in [
+        ("bread-flour", Stage::Preferment, 60.0),
+        ("water", Stage::Preferment, 60.0),
+        ("culture-100", Stage::Preferment, 20.0),
+        ("bread-flour", Stage::Poolish, 50.0),
+        ("water", Stage::Poolish, 50.0),
+        ("instant-yeast", Stage::Poolish, 0.5),
+        ("linseed", Stage::Soaker, 30.0),
+        ("water", Stage::Soaker, 40.0),
+    ] {
+        f.lines.push(Line::new(key, stage, Grams(g)));
+    }
+    f.levain.builds = 2;
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+    assert_eq!(s.ahead.len(), 3);
+    let at = |title: &str| s.day.steps.iter().find(|c| c.step.title == title).unwrap().step.start.0;
+    let weigh = at("Weigh out");
+    for a in &s.ahead {
+        let set = at(&format!("Set the {}", a.stage.name().to_lowercase()));
+        // One pair of hands sets one after the other: they may begin some minutes early.
+        assert!(((set + 5.0 + a.time.0) - weigh).abs() < 15.5, "{:?} {set} {weigh}", a.stage);
+    }
+    assert!(at("Feed, build 1 of 2") < at("Set the levain"));
 }
