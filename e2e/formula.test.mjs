@@ -114,6 +114,14 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('tells what a piece feeds', async () => {
+      await visit(house, '/formulas/2/formula', viewport, async (page) => {
+        await page.getByText('What it feeds, and how it keeps').click();
+        assert.match(await read(page, 'feeds'), /Energy\s+\d{3} kcal, \d{4} kJ\s+\d{3} kcal/);
+        assert.deepEqual(await accessibility(page), []);
+      });
+    });
+
     it('one dough becomes two things', async () => {
       await visit(house, '/formulas/1/shape', viewport, async (page) => {
         await press(page, 'Make something else of a part of the dough');

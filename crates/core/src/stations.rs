@@ -10,8 +10,8 @@ use serde::Serialize;
 use crate::fault::{Fault, Faults};
 use crate::ferment::{Dough, Forecast, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
 use crate::formula::{
-    Build, Figures, Formula, MakeUp, RiseWish, Slip, Stage, Strength, Style, builds, figures, known,
-    mark_meant, slip, slips,
+    Build, Figures, Formula, MakeUp, Nutrition, RiseWish, Slip, Stage, Strength, Style, builds, figures,
+    known, mark_meant, nutrition, slip, slips,
 };
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
 use crate::kitchen::Kitchen;
@@ -59,6 +59,12 @@ pub struct Stations {
     pub proof_at: Minutes,
     /// Cautions that apply to this formula.
     pub cautions: Vec<String>,
+    /// What 100 g of the bread feed, an estimate.
+    pub nutrition: Nutrition,
+    /// What one baked piece of the main make-up feeds.
+    pub piece_nutrition: Nutrition,
+    /// How it keeps, a sentence each.
+    pub keeping: Vec<String>,
 }
 
 /// Something that is made ahead of the dough: a levain, another preferment, a soaker, a scald.
@@ -296,6 +302,9 @@ impl<'a> Reading<'a> {
         let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
         Ok(Stations {
+            nutrition: nutrition(&self.figures, bake.loss, Grams(100.0)),
+            piece_nutrition: nutrition(&self.figures, bake.loss, shape.piece * (1.0 - bake.loss / 100.0)),
+            keeping: self.keeping(&bake),
             slips: Vec::new(),
             builds: builds(self.formula, self.catalogue),
             water: water_plan,
@@ -782,6 +791,24 @@ impl<'a> Reading<'a> {
             parts.push("Straight in.");
         }
         parts.join(" ")
+    }
+
+    /// How the bread keeps: common practice, no source.
+    fn keeping(&self, bake: &BakeOutput) -> Vec<String> {
+        let days = match self.formula.style {
+            Style::Rye => "5 to 8 days",
+            _ if self.figures.inoculation.0 > 5.0 => "3 to 5 days",
+            _ if self.figures.fat.0 > 5.0 => "3 to 4 days",
+            Style::GlutenFree => "1 to 2 days",
+            _ => "2 to 3 days",
+        };
+        let cool = shown::time(bake.cool);
+        vec![
+            format!(
+                "Let it cool {cool} before it is cut. It keeps {days} wrapped, at room temperature; months frozen."
+            ),
+            "To refresh it: 5 minutes at 200 °C, wetted first if the crust is hard.".into(),
+        ]
     }
 
     fn cautions(&self) -> Vec<String> {

@@ -103,3 +103,15 @@ fn short_pieces_offer_to_scale() {
     let html = fragment(&f, &kitchen, Station::Shape);
     assert!(html.contains("short of 18 pieces of 80 g") && html.contains("data-op=\"scale:fit\""), "{html}");
 }
+
+/// What a piece feeds is told with what a hundred grams feed, as an estimate.
+#[test]
+fn what_it_feeds_is_told_as_an_estimate() {
+    let kitchen = demo_kitchen();
+    for f in demo_formulas() {
+        let html = fragment(&f, &kitchen, Station::Formula);
+        for words in ["An estimate, not a label", " kcal, ", "A piece", "It keeps", "To refresh it"] {
+            assert!(html.contains(words), "{}: {words}", f.name);
+        }
+    }
+}

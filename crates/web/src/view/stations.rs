@@ -2,7 +2,9 @@
 
 use askama::Template;
 use cerealis_core::ferment::Forecast;
-use cerealis_core::formula::{Formula, Handling, MakeUp, Slip, Stage, Swap, Swapped, counted_flour, offers};
+use cerealis_core::formula::{
+    Formula, Handling, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, counted_flour, offers,
+};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::measures::household;
@@ -44,6 +46,27 @@ pub struct FormulaOut {
     offers: Vec<(String, String)>,
     allergens: String,
     cautions: Vec<String>,
+    feeds: Vec<[String; 3]>,
+    keeping: Vec<String>,
+}
+
+/// Energy and nutrients: name, in 100 g, in a piece.
+fn feeds(s: &Stations) -> Vec<[String; 3]> {
+    let (a, b) = (&s.nutrition, &s.piece_nutrition);
+    let energy = |n: &Nutrition| format!("{:.0} kcal, {:.0} kJ", n.kilocalories, n.kilojoules);
+    let mut rows = vec![["Energy".to_owned(), energy(a), energy(b)]];
+    let g = |x: f64| format!("{x:.1} g");
+    for (name, x, y) in [
+        ("Fat", a.fat, b.fat),
+        ("Carbohydrate", a.carbohydrate, b.carbohydrate),
+        ("of which sugars", a.sugars, b.sugars),
+        ("Fibre", a.fibre, b.fibre),
+        ("Protein", a.protein, b.protein),
+        ("Salt", a.salt, b.salt),
+    ] {
+        rows.push([name.to_owned(), g(x), g(y)]);
+    }
+    rows
 }
 
 /// A swap that was looked at.
@@ -124,6 +147,8 @@ impl FormulaOut {
             tried: tried.map(|t| SwapShown::new(t, catalogue)),
             allergens: k.allergens.join(", "),
             cautions: s.cautions.clone(),
+            feeds: feeds(s),
+            keeping: s.keeping.clone(),
         }
     }
 }
