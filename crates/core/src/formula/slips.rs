@@ -108,12 +108,12 @@ const RULES: [Rule; 34] = [
     prefermented_much,
     scald_ratio,
     soaker_dry,
-    scald_hot,
+    goes_in_hot,
     held_back_much,
     gluten_in_gluten_free,
     no_binder,
     not_free_of,
-    baking_soda_in_dough,
+    soda_or_lye_in_dough,
     oven_fahrenheit,
     oven_celsius_as_fahrenheit,
     dough_fahrenheit,
@@ -123,8 +123,8 @@ const RULES: [Rule; 34] = [
     bath_aluminium,
     bath_strength,
     knocked_down_wet,
-    proof_past_the_dough,
-    no_strands,
+    rise_past_the_dough,
+    strand_size,
 ];
 
 /// Everything that looks like a slip, those that were meant included.
@@ -554,7 +554,7 @@ fn soaker_dry(s: &Look) -> Option<Slip> {
     })
 }
 
-fn scald_hot(s: &Look) -> Option<Slip> {
+fn goes_in_hot(s: &Look) -> Option<Slip> {
     let hot = s.f.stages.iter().find(|p| {
         let there = s.stage(p.stage).any(|(l, _)| l.grams.0 > 0.0);
         there && p.temperature.is_some_and(|t| t.0 > 45.0)
@@ -634,7 +634,7 @@ fn not_free_of(s: &Look) -> Option<Slip> {
     Some(slip("not-free-of", Strength::Strong, text))
 }
 
-fn baking_soda_in_dough(s: &Look) -> Option<Slip> {
+fn soda_or_lye_in_dough(s: &Look) -> Option<Slip> {
     let soda = s.percent("baking-soda") + s.percent("washing-soda");
     let powder = s.percent("baking-powder");
     let alive = s.k.instant_yeast.0 + s.k.inoculation.0 > 0.0;
@@ -836,7 +836,7 @@ fn knocked_down_wet(s: &Look) -> Option<Slip> {
     Some(slip.mended("Handle gently", s.f, |f| f.rise.handling = Handling::Gentle))
 }
 
-fn proof_past_the_dough(s: &Look) -> Option<Slip> {
+fn rise_past_the_dough(s: &Look) -> Option<Slip> {
     let far = s.f.rise.proof.target.max(s.f.rise.bulk.target);
     if far <= s.k.hold || s.f.style == Style::GlutenFree {
         return None;
@@ -853,7 +853,7 @@ fn proof_past_the_dough(s: &Look) -> Option<Slip> {
     }))
 }
 
-fn no_strands(s: &Look) -> Option<Slip> {
+fn strand_size(s: &Look) -> Option<Slip> {
     let braid = s.f.shape.kind == crate::shape::Kind::Braid;
     let strand = s.k.dough.0 / f64::from(s.f.shape.pieces * s.f.shape.strands);
     (braid && s.f.makeups.is_empty() && !(25.0..=450.0).contains(&strand)).then(|| {
