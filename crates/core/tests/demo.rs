@@ -1,26 +1,16 @@
 //! The demo kitchen through all six stations.
 
+mod common;
+
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::shown;
+use common::demo;
 
 fn kitchen() -> Kitchen {
     toml::from_str(include_str!("../../../data/demo/kitchen.toml")).unwrap()
-}
-
-fn formulas() -> Vec<Formula> {
-    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo");
-    let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()).collect();
-    files.sort();
-    files
-        .iter()
-        .filter(|p| !p.ends_with("kitchen.toml"))
-        .map(|p| {
-            toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap_or_else(|e| panic!("{p:?}: {e}"))
-        })
-        .collect()
 }
 
 fn stations(f: &Formula) -> Stations {
@@ -30,7 +20,7 @@ fn stations(f: &Formula) -> Stations {
 
 #[test]
 fn there_are_seven_and_nothing_nags_on_them() {
-    let formulas = formulas();
+    let formulas = demo();
     assert_eq!(formulas.len(), 7);
     for f in &formulas {
         let s = stations(f);
@@ -60,7 +50,7 @@ fn their_times_are_believable() {
         ("no-knead", (10.0, 16.0), (0.5, 3.0)),
         ("rice", (0.0, 0.0), (0.3, 1.5)),
     ];
-    for (f, (name, bulk, proof)) in formulas().iter().zip(expected) {
+    for (f, (name, bulk, proof)) in demo().iter().zip(expected) {
         assert!(f.name.contains(name), "{}", f.name);
         let (b, p) = hours(f);
         assert!((bulk.0..=bulk.1).contains(&b), "{}: bulk {b:.2} h", f.name);
@@ -71,7 +61,7 @@ fn their_times_are_believable() {
 /// What the pages show adds up: pieces and leftovers to the dough, lines to the dough.
 #[test]
 fn what_is_shown_adds_up() {
-    for f in formulas() {
+    for f in demo() {
         let s = stations(&f);
         let lines = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
         assert!((lines.0 - s.figures.dough.0).abs() <= 0.5 * f.lines.len() as f64);
@@ -82,7 +72,7 @@ fn what_is_shown_adds_up() {
 /// The heart of the rail: two degrees more make the rise shorter and the bread ready earlier.
 #[test]
 fn two_degrees_move_the_rise_and_the_day() {
-    for f in formulas().iter().filter(|f| f.rise.bulk.target > 1.0) {
+    for f in demo().iter().filter(|f| f.rise.bulk.target > 1.0) {
         let mut warm = f.clone();
         warm.mix.desired.0 += 2.0;
         let (a, b) = (stations(f), stations(&warm));
@@ -105,7 +95,7 @@ fn every_beginning_reads() {
 /// A formula written out and read back is the same formula.
 #[test]
 fn json_is_lossless() {
-    for f in formulas() {
+    for f in demo() {
         let text = serde_json::to_string(&f).unwrap();
         assert_eq!(serde_json::from_str::<Formula>(&text).unwrap(), f);
     }

@@ -1,5 +1,7 @@
 //! Formulas in and out: what comes back, and what is refused with its place.
 
+mod common;
+
 use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
 use cerealis_core::formula::{Formula, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
@@ -7,18 +9,9 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::measures::Measures;
 use cerealis_core::reader::{LineKind, ReadInput, read as read_lines};
 use cerealis_core::stations::read;
+use common::demo;
 use proptest::prelude::*;
 use rstest::rstest;
-
-fn demo() -> Vec<Formula> {
-    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo");
-    std::fs::read_dir(dir)
-        .unwrap()
-        .map(|e| e.unwrap().path())
-        .filter(|p| p.file_name().unwrap() != "kitchen.toml")
-        .map(|p| toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap())
-        .collect()
-}
 
 fn taken(text: &str) -> Imported {
     import(text, Catalogue::bundled()).unwrap().unwrap()
@@ -162,6 +155,23 @@ fn a_fault_within_a_formula_has_its_path() {
     let text = export(&f, None, Format::Json, Catalogue::bundled());
     let bad = text.replacen("\"ingredient\": \"", "\"ingredient\": \"un", 1);
     assert_eq!(import(&bad, Catalogue::bundled()).unwrap_err().0[0].path, "formulas.0.lines.0.ingredient");
+}
+
+/// A formula written before stages, make-ups, tags and notes opens as it was.
+#[test]
+fn the_first_documents_keep_opening() {
+    let old = r#"{"name": "Weir loaf", "style": "tin", "lines": [
+        {"ingredient": "bread-flour", "stage": "preferment", "grams": 100},
+        {"ingredient": "culture-100", "stage": "preferment", "grams": 20},
+        {"ingredient": "bread-flour", "stage": "dough", "grams": 400}],
+        "mix": {"method": "hand", "desired": 25}, "rise": {"bulk": {"target": 2}, "proof": {"target": 1.75},
+        "handling": "firm", "levain_place": 23}, "shape": {"kind": "tin", "pieces": 1}, "oven": {"vessel": "tin"}}"#;
+    let f: Formula = serde_json::from_str(old).unwrap();
+    f.check(Catalogue::bundled()).unwrap();
+    assert_eq!(f.lines[0].stage, Stage::Preferment);
+    assert_eq!((f.levain.builds, f.makeups.len(), f.counting), (1, 0, None));
+    let again: Formula = serde_json::from_str(&serde_json::to_string(&f).unwrap()).unwrap();
+    assert_eq!(again, f);
 }
 
 #[test]

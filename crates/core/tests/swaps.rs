@@ -1,30 +1,16 @@
 //! Swaps: what they keep, what they change, and that their reverse returns.
 
+mod common;
+
 use approx::assert_relative_eq;
 use cerealis_core::formula::{
     Figures, Formula, Line, Stage, Style, Swap, SwapInput, Swapped, figures, offers, swap,
 };
 use cerealis_core::ingredient::{Catalogue, Group};
 use cerealis_core::units::{Grams, Percent};
-use demo_household::demo;
+use common::demo;
 use proptest::prelude::*;
 use rstest::rstest;
-
-/// The demo household's formulas, read from their plain files.
-mod demo_household {
-    use cerealis_core::formula::Formula;
-
-    pub fn demo() -> Vec<Formula> {
-        let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo");
-        let mut paths: Vec<_> = std::fs::read_dir(dir).unwrap().map(|e| e.unwrap().path()).collect();
-        paths.sort();
-        paths
-            .into_iter()
-            .filter(|p| p.file_name().unwrap() != "kitchen.toml")
-            .map(|p| toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap())
-            .collect()
-    }
-}
 
 fn enriched(butter: f64, milk: f64, sugar: f64) -> Formula {
     let mut f = Formula::beginning("Test", Style::SoftRoll);

@@ -2,11 +2,15 @@
 
 use std::sync::LazyLock;
 
-use cerealis_core::formula::{Formula, Stage, Swap, figures, flour};
+use cerealis_core::fault::Faults;
+use cerealis_core::formula::{Counting, Formula, LevainPlan, MakeUp, Stage, StagePlan, Swap, figures, flour};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::oven::Vessel;
+use cerealis_core::shape::Kind;
+use cerealis_core::units::{Celsius, Grams, Hours};
 use cerealis_store::{demo_formulas, demo_kitchen};
-use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts};
+use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts, typed_swap};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -155,4 +159,125 @@ proptest! {
         formula.lines.iter_mut().for_each(|l| l.grams = l.grams * factor);
         prop_assert_eq!(read(&fill(&formula, house()), house()).unwrap(), formula);
     }
+}
+
+/// A formula with something in every field that a page holds.
+fn full() -> Formula {
+    let (mut f, _) = demo(2);
+    let plan = |stage, hours, place, temperature| StagePlan { stage, hours, place, temperature };
+    f.stages = vec![
+        plan(Stage::Preferment, Some(Hours(5.5)), Some(Celsius(26.0)), None),
+        plan(Stage::Soaker, None, Some(Celsius(4.0)), Some(Celsius(8.0))),
+    ];
+    f.levain = LevainPlan { builds: 3, keep: Grams(25.0) };
+    f.makeups = vec![
+        MakeUp { kind: Kind::Bun, pieces: 4, piece_weight: Grams(70.0), vessel: Vessel::Sheet },
+        MakeUp { kind: Kind::Roll, pieces: 2, piece_weight: Grams(55.5), vessel: Vessel::Stone },
+    ];
+    f.counting = Some(Counting::FinalFlour);
+    f.tags = vec!["thursday".into(), "for the soup".into()];
+    f.notes = "Crisper next time.\nLess sesame.".into();
+    f.meant = vec!["salt-unusual".into(), "hydration-far".into()];
+    f.lines[0].note = "sifted; twice".into();
+    f
+}
+
+/// The page's form of `f`, changed by a button.
+fn changed(f: &Formula, fields: &[(&str, &str)], op: &str) -> Result<Formula, Faults> {
+    let mut form = fill(f, house());
+    fields.iter().for_each(|(name, text)| form.set(*name, *text));
+    change(&mut form, &Change::from_key(op).unwrap(), house())
+}
+
+#[test]
+fn every_field_of_a_full_formula_is_read_back() {
+    let f = full();
+    assert_eq!(read(&fill(&f, house()), house()).unwrap(), f);
+}
+
+/// The way of counting is how percentages are written; changing it changes no gram.
+#[test]
+fn another_way_of_counting_changes_no_gram() {
+    let f = full();
+    let mut form = fill(&f, house());
+    let beside = form.value("lines.4.percent").to_owned();
+    form.set("counting", "all-flour");
+    let read_as = read(&form, house()).unwrap();
+    assert_eq!(read_as.lines, f.lines);
+    show_amounts(&mut form, &read_as, house());
+    assert_ne!(form.value("lines.4.percent"), beside);
+    assert_eq!(form.value("counted"), "all-flour");
+    // A percentage typed now is of all flour.
+    form.set("lines.7.percent", "2.1");
+    let salted = read(&form, house()).unwrap();
+    assert!((salted.lines[7].grams.0 - 0.021 * flour(&salted, catalogue()).0).abs() < 1e-9);
+}
+
+#[test]
+fn a_make_up_comes_and_goes_without_its_neighbours() {
+    let f = full();
+    let fewer = changed(&f, &[], "remove-makeup:0").unwrap();
+    assert_eq!(fewer.makeups, f.makeups[1..]);
+    let more = changed(&fewer, &[], "add-makeup").unwrap();
+    assert_eq!(more.makeups.len(), 2);
+    assert_eq!(more.makeups[0], f.makeups[1]);
+    let mut many = f.clone();
+    many.makeups = vec![f.makeups[1]; 4];
+    assert_eq!(changed(&many, &[], "add-makeup").unwrap_err().0[0].path, "makeups");
+}
+
+#[rstest]
+#[case::pieces("scale:pieces", &[("scale.pieces", "3"), ("scale.weight", "500")], 1500.0)]
+#[case::dough("scale:dough", &[("scale.dough", "1234,5")], 1234.5)]
+#[case::bread("scale:baked", &[("scale.baked", "880"), ("scale.loss", "12")], 1000.0)]
+#[case::pans("scale:pans", &[("scale.pan.0", "2")], 2.0 * 1850.0 * (0.475 + 0.075 / 9.0))]
+fn scaled_by_its_fields(#[case] op: &str, #[case] fields: &[(&str, &str)], #[case] dough: f64) {
+    let (f, _) = demo(0);
+    let scaled = changed(&f, fields, op).unwrap();
+    assert!((figures(&scaled, catalogue()).dough.0 - dough).abs() < 1e-6);
+}
+
+#[rstest]
+#[case("scale:pieces", &[("scale.pieces", "some"), ("scale.weight", "500")], "scale.pieces")]
+#[case("scale:dough", &[], "scale.dough")]
+#[case("scale:factor", &[("scale.factor", "-2")], "scale.factor")]
+#[case("scale:baked", &[("scale.baked", "800"), ("scale.loss", "90")], "scale.loss")]
+#[case("scale:pans", &[], "scale.pans")]
+#[case("scale:cupboard", &[], "scale.cupboard")]
+#[case("size:poolish", &[("size.poolish", "400")], "size.poolish")]
+#[case("whole-eggs", &[], "scale")]
+#[case("swap:{\"kind\":\"egg-free\"}", &[], "swap.from")]
+fn a_refusal_stands_at_its_field(#[case] op: &str, #[case] fields: &[(&str, &str)], #[case] path: &str) {
+    let (f, _) = demo(0);
+    assert_eq!(changed(&f, fields, op).unwrap_err().0[0].path, path);
+}
+
+#[test]
+fn mended_meant_and_asked_again() {
+    let (mut f, _) = demo(0);
+    f.lines.iter_mut().filter(|l| l.ingredient == "salt").for_each(|l| l.grams = l.grams * 3.0);
+    let mended = changed(&f, &[], "mend:salt-spoon").unwrap();
+    assert!((figures(&mended, catalogue()).salt.0 - 2.0).abs() < 0.05);
+    let meant = changed(&f, &[], "mean:salt-spoon").unwrap();
+    assert_eq!(meant.meant, ["salt-spoon"]);
+    assert_eq!(changed(&meant, &[], "mean:salt-spoon").unwrap().meant.len(), 1, "said once");
+    assert!(changed(&meant, &[], "unmean:salt-spoon").unwrap().meant.is_empty());
+    assert_eq!(changed(&f, &[], "mend:no-such-slip").unwrap(), f, "an old page's button does nothing");
+}
+
+#[test]
+fn this_for_that_goes_by_the_shelf_of_what_gives_way() {
+    let typed = |from: &str, to: &str| {
+        let mut form = Form::default();
+        form.set("swap.from", from);
+        form.set("swap.to", to);
+        typed_swap(&form, catalogue())
+    };
+    assert!(matches!(typed("bread flour", "white spelt flour"), Ok(Swap::Flour { .. })));
+    assert!(matches!(typed("whole milk", "oat drink"), Ok(Swap::Liquid { .. })));
+    assert!(matches!(typed("butter", "olive oil"), Ok(Swap::Fat { .. })));
+    assert!(matches!(typed("sugar", "honey"), Ok(Swap::Sugar { .. })));
+    assert!(matches!(typed("instant yeast", "fresh yeast"), Ok(Swap::Yeast { .. })));
+    assert_eq!(typed("cinnamon", "honey").unwrap_err().0[0].path, "swap.from");
+    assert_eq!(typed("butter", "sawdust").unwrap_err().0[0].path, "swap.to");
 }
