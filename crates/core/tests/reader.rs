@@ -17,6 +17,9 @@ fn line(text: &str) -> ReadLine {
 #[case("3 cups water", 3.0, 3.0, Some(Unit::Cup))]
 #[case("3.5 cups water", 3.5, 3.5, Some(Unit::Cup))]
 #[case("3,5 dl water", 3.5, 3.5, Some(Unit::Decilitre))]
+#[case("1,000 g bread flour", 1000.0, 1000.0, Some(Unit::Gram))]
+#[case("1,500 kg bread flour", 1.5, 1.5, Some(Unit::Kilogram))]
+#[case("0,125 l water", 0.125, 0.125, Some(Unit::Litre))]
 #[case("1/2 tsp salt", 0.5, 0.5, Some(Unit::Teaspoon))]
 #[case("½ teaspoon salt", 0.5, 0.5, Some(Unit::Teaspoon))]
 #[case("2 1/4 tsp. instant yeast", 2.25, 2.25, Some(Unit::Teaspoon))]
@@ -114,7 +117,7 @@ fn headings_open_stages_and_a_line_may_say_its_own() {
         out.lines.iter().filter(|l| l.kind == LineKind::Ingredient).map(|l| l.stage).collect();
     use Stage::*;
     assert_eq!(stages, [Preferment, Preferment, Dough, Wash, Topping]);
-    assert_eq!(out.lines.last().unwrap().kind, LineKind::Remark);
+    assert_eq!(out.lines.last().unwrap().kind, LineKind::Method);
 }
 
 #[test]
@@ -162,6 +165,128 @@ fn the_doubt_of_the_hydration() {
     assert_eq!(out("1 cup water"), None);
 }
 
+#[rstest]
+#[case("For the poolish:", Stage::Poolish)]
+#[case("BIGA", Stage::Biga)]
+#[case("Soaker", Stage::Soaker)]
+#[case("For the tangzhong", Stage::Scald)]
+#[case("Scald:", Stage::Scald)]
+#[case("Egg wash", Stage::Wash)]
+#[case("Glaze:", Stage::Glaze)]
+#[case("For the lye bath:", Stage::Bath)]
+#[case("For the filling:", Stage::AddIns)]
+#[case("Rye starter, evening before:", Stage::Preferment)]
+#[case("For the rolls:", Stage::Dough)]
+fn every_stage_has_headings(#[case] heading: &str, #[case] stage: Stage) {
+    let out = read(
+        &ReadInput { text: format!("{heading}\n50 g water"), measures: Measures::default() },
+        Catalogue::bundled(),
+    );
+    assert_eq!((out.lines[0].kind, out.lines[1].stage), (LineKind::Heading, stage));
+}
+
+#[test]
+fn more_for_dusting_is_a_line_of_its_own() {
+    let of = |text: &str| {
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).lines
+    };
+    let lines = of("3 cups bread flour, plus more for dusting");
+    assert_eq!(lines.iter().map(|l| l.stage).collect::<Vec<_>>(), [Stage::Dough, Stage::Dusting]);
+    assert_eq!(lines[1].ingredient, lines[0].ingredient);
+    assert!(lines[1].low.unwrap() < lines[1].high.unwrap() && !lines[1].doubts.is_empty());
+    let stage = |text: &str| of(text).last().unwrap().stage;
+    assert_eq!(stage("1 egg, plus more for brushing"), Stage::Wash);
+    assert_eq!(stage("2 tbsp sesame seeds, plus extra to sprinkle"), Stage::Topping);
+    assert_eq!(stage("rice flour for dusting"), Stage::Dusting);
+    assert_eq!(of("500 g bread flour").len(), 1);
+}
+
+#[rstest]
+#[case("2 (7 g) packets instant yeast", 14.0)]
+#[case("1 (1/4-oz) envelope instant yeast", 7.087)]
+#[case("3 cups (about 375 g) bread flour", 375.0)]
+fn a_stated_weight_is_of_each_container_or_of_all(#[case] text: &str, #[case] grams: f64) {
+    assert!((line(text).grams.unwrap().0 - grams).abs() < 0.01, "{:?}", line(text));
+}
+
+#[test]
+fn a_method_pasted_along_is_no_ingredient() {
+    let text = "500 g bread flour\n1 tsp salt\nMethod\n1. Mix the flour, water and salt.\nKnead 10 minutes.\n\
+                Ingredients\n2 eggs";
+    let out = read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+    use LineKind::*;
+    let kinds: Vec<_> = out.lines.iter().map(|l| l.kind).collect();
+    assert_eq!(kinds, [Ingredient, Ingredient, Heading, Method, Method, Heading, Ingredient]);
+    assert_eq!(out.method[0].figure(), "10 min");
+    let alone = line("2. Combine the butter and the flour in a bowl.");
+    assert_eq!(alone.kind, Method, "without a heading");
+}
+
+#[test]
+fn a_line_weighed_as_another_ingredient() {
+    let c = Catalogue::bundled();
+    let weigh = |text: &str, key: &str| weigh_as(text, c.get(key).unwrap(), Measures::default());
+    let spoon = weigh("2 cups (about 300 g) mystery meal", "dark-rye-flour");
+    assert_eq!(spoon.grams.unwrap().0, 300.0);
+    let cup = weigh("1 cup mystery meal", "plain-flour");
+    assert!((cup.grams.unwrap().0 - 125.0).abs() < 1e-9 && cup.ingredient.as_deref() == Some("plain-flour"));
+    assert!(weigh("mystery", "plain-flour").grams.is_none());
+}
+
+#[derive(serde::Deserialize)]
+struct Parsed {
+    text: String,
+    low: Option<f64>,
+    high: Option<f64>,
+    unit: Option<String>,
+    heading: bool,
+}
+
+/// Quantities and units beside those of the npm package parse-ingredient 3.0.0, taken by
+/// `lines/take.mjs`. Every line that differs stands in `lines/differences.txt` with its reason.
+#[test]
+fn quantities_and_units_beside_a_general_parser() {
+    let theirs: Vec<Parsed> = serde_json::from_str(include_str!("lines/parsed.json")).unwrap();
+    let explained: std::collections::BTreeMap<&str, &str> =
+        include_str!("lines/differences.txt").lines().filter_map(|l| l.split_once(" | ")).collect();
+    let mut differ = Vec::new();
+    for p in &theirs {
+        let ours = line(&p.text);
+        let heading = ours.kind == LineKind::Heading;
+        let (low, high, unit) = match ours.amount {
+            Some(a) => (Some(a.count.low), Some(a.count.high), a.unit),
+            None => (None, None, None),
+        };
+        let unit = unit.map(|u| serde_json::to_value(u).unwrap().as_str().unwrap().to_owned());
+        let named = p.unit.as_deref().map(|u| match u {
+            "fluid ounce" => "fluid-ounce".to_owned(),
+            "deciliter" => "decilitre".into(),
+            "liter" => "litre".into(),
+            "milliliter" => "millilitre".into(),
+            "package" => "packet".into(),
+            "dash" => "pinch".into(),
+            other => other.into(),
+        });
+        let near = |a: Option<f64>, b: Option<f64>| match (a, b) {
+            // Theirs are rounded to three places.
+            (Some(a), Some(b)) => (a - b).abs() < 0.002,
+            (a, b) => a == b,
+        };
+        let same = heading == p.heading && near(low, p.low) && near(high, p.high.or(p.low)) && unit == named;
+        match (same, explained.get(p.text.as_str())) {
+            (true, None) => {}
+            (false, Some(_)) => differ.push(p.text.as_str()),
+            (true, Some(_)) => panic!("{:?} no longer differs: take it from the list", p.text),
+            (false, None) => panic!(
+                "{:?}: ours {low:?} {high:?} {unit:?} {heading}, theirs {:?} {:?} {:?} {}",
+                p.text, p.low, p.high, p.unit, p.heading
+            ),
+        }
+    }
+    assert_eq!(differ.len(), explained.len(), "every explained line is one of the lines");
+    assert!(theirs.len() >= 300);
+}
+
 proptest! {
     #[test]
     fn no_input_panics(text in "\\PC{0,120}") {
@@ -186,5 +311,33 @@ proptest! {
     fn a_weight_reads_as_itself(grams in 1u32..9999) {
         let l = line(&format!("{grams} g water"));
         prop_assert_eq!(l.grams.unwrap().0, f64::from(grams));
+    }
+}
+
+#[derive(serde::Deserialize)]
+struct Pint {
+    grams: std::collections::BTreeMap<String, f64>,
+    millilitres: std::collections::BTreeMap<String, f64>,
+    celsius: std::collections::BTreeMap<String, f64>,
+}
+
+/// Conversions beside those of the Python package pint, taken by `pint/units.py`.
+#[test]
+fn units_beside_a_reference_library() {
+    let theirs: Pint = serde_json::from_str(include_str!("pint/units.json")).unwrap();
+    let grams = |text: &str| line(text).grams.unwrap().0;
+    for (unit, g) in &theirs.grams {
+        let ours = grams(&format!("10 {unit} salt"));
+        assert!((ours - 10.0 * g).abs() < 1e-9 * ours, "{unit}: {ours}");
+    }
+    // Buttermilk has but one measure in the catalogue, so its density falls out.
+    let density = grams("10 ml buttermilk") / 10.0;
+    for (unit, ml) in &theirs.millilitres {
+        let ours = grams(&format!("10 {unit} buttermilk")) / density;
+        assert!((ours - 10.0 * ml).abs() < 1e-6 * ours, "{unit}: {ours} against {}", 10.0 * ml);
+    }
+    for (f, c) in &theirs.celsius {
+        let ours = cerealis_core::units::Celsius::from_fahrenheit(f.parse().unwrap());
+        assert!((ours.0 - c).abs() < 1e-9, "{f} °F: {ours:?}");
     }
 }

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use winnow::combinator::{alt, delimited, opt, repeat};
 use winnow::prelude::*;
 
+use super::method::{Finding, read_method};
 use super::name::Names;
 use super::quantity::{Amount, Count, Level, Unit, amount, further};
 use crate::formula::Stage;
@@ -30,6 +31,8 @@ pub enum LineKind {
     Heading,
     /// An amount of an ingredient.
     Ingredient,
+    /// A step of the method.
+    Method,
     /// Anything else.
     Remark,
 }
@@ -66,6 +69,8 @@ pub struct ReadLine {
 pub struct ReadOutput {
     /// The lines that hold anything, in order.
     pub lines: Vec<ReadLine>,
+    /// What the lines of the method say of times, temperatures and counts.
+    pub method: Vec<Finding>,
 }
 
 /// A range wider than this share of its middle is doubted.
@@ -86,22 +91,82 @@ const LINE_MAX: usize = 400;
 /// ```
 pub fn read(input: &ReadInput, catalogue: &Catalogue) -> ReadOutput {
     let names = Names::of(catalogue);
-    let mut stage = Stage::Dough;
-    let mut lines = Vec::new();
+    let (mut stage, mut in_method) = (Stage::Dough, false);
+    let mut lines: Vec<ReadLine> = Vec::new();
     for text in input.text.lines().map(str::trim).filter(|l| !l.is_empty()) {
-        let line = read_line(text, stage, &names, catalogue, input.measures);
+        let mut line = if in_method && heading(text).is_none() {
+            ReadLine { kind: LineKind::Method, ..unread(text, stage) }
+        } else {
+            read_line(text, stage, &names, catalogue, input.measures)
+        };
         if line.kind == LineKind::Heading {
+            in_method = heading(text) == Some(Opens::Method);
             stage = line.stage;
         }
+        let dusting = dusting_besides(&mut line);
         lines.push(line);
+        lines.extend(dusting);
     }
-    ReadOutput { lines }
+    let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
+    let text: Vec<&str> = lines.iter().filter(method).map(|l| l.text.as_str()).collect();
+    ReadOutput { method: read_method(&text.join("\n")), lines }
 }
 
-fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, measures: Measures) -> ReadLine {
+/// Reads one line again as this ingredient: its mass, spread and doubts.
+pub fn weigh_as(text: &str, ingredient: &Ingredient, measures: Measures) -> ReadLine {
+    let alone = Names::none();
+    let mut line = read_line(text, Stage::Dough, &alone, Catalogue::bundled(), measures);
+    line.doubts.clear();
+    line.ingredient = Some(ingredient.key.clone());
+    let mut rest = bare(text);
+    let first = opt(amount).parse_next(&mut rest).unwrap_or(None);
+    weigh_line(&mut line, first, &mut rest, ingredient, measures);
+    line
+}
+
+/// What is usual for a bench and a pair of hands when the recipe does not say, g.
+const DUSTING: (f64, f64, f64) = (5.0, 15.0, 30.0);
+
+/// “Plus more for dusting” is a line of its own, of an amount that nobody said.
+fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
+    let lower = line.text.to_lowercase();
+    let more = ["plus more for", "plus extra for", "and more for", "plus extra to", "plus more to"];
+    let wanted = line.kind == LineKind::Ingredient
+        && line.stage.in_dough()
+        && line.ingredient.is_some()
+        && more.iter().any(|m| lower.contains(m));
+    if !wanted {
+        return None;
+    }
+    let stage = if ["brush", "glaz"].iter().any(|w| lower.contains(w)) {
+        Stage::Wash
+    } else if ["sprinkl", "top"].iter().any(|w| lower.contains(w)) {
+        Stage::Topping
+    } else {
+        Stage::Dusting
+    };
+    let (low, grams, high) = DUSTING;
+    let doubt = "How much is not said; this is usual.".to_owned();
+    Some(ReadLine {
+        stage,
+        amount: None,
+        note: String::new(),
+        grams: Some(Grams(grams)),
+        low: Some(Grams(low)),
+        high: Some(Grams(high)),
+        doubts: vec![doubt],
+        ..line.clone()
+    })
+}
+
+/// The line without the mark of a list.
+fn bare(text: &str) -> &str {
     let end = text.char_indices().nth(LINE_MAX).map_or(text.len(), |(i, _)| i);
-    let body = text[..end].trim_start_matches(['-', '*', '•', '·', '–', ' ']);
-    let mut line = ReadLine {
+    text[..end].trim_start_matches(['-', '*', '•', '·', '–', '▢', '☐', '□', ' '])
+}
+
+fn unread(text: &str, stage: Stage) -> ReadLine {
+    ReadLine {
         text: text.to_owned(),
         kind: LineKind::Remark,
         stage,
@@ -113,19 +178,31 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
         low: None,
         high: None,
         doubts: Vec::new(),
-    };
+    }
+}
+
+fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, measures: Measures) -> ReadLine {
+    let body = bare(text);
+    let mut line = unread(text, stage);
+    if is_step(body) {
+        line.kind = LineKind::Method;
+        return line;
+    }
     let mut rest = body;
     let first = opt(amount).parse_next(&mut rest).unwrap_or(None);
     if first.is_none()
         && let Some(opened) = heading(body)
     {
         line.kind = LineKind::Heading;
-        line.stage = opened;
+        line.stage = match opened {
+            Opens::Stage(stage) => stage,
+            Opens::Method => stage,
+        };
         return line;
     }
-    let more: Vec<Amount> = repeat(0..=3, further).parse_next(&mut rest).unwrap_or_default();
-    let stated = stated_weight(&mut rest);
-    let matched = names.find(rest);
+    let mut name = rest;
+    let _: winnow::Result<Vec<Amount>> = repeat(0..=3, further).parse_next(&mut name);
+    let matched = names.find(name);
     let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
     line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
     line.candidates = matched.candidates;
@@ -137,35 +214,173 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     line.kind = LineKind::Ingredient;
     line.amount = first;
     doubt_the_name(&mut line, catalogue);
-    let Some(ingredient) = line.ingredient.as_deref().and_then(|k| catalogue.get(k)) else { return line };
-    let Some(first) = stated.or(first) else {
-        line.doubts.push("No amount is given. Weigh it, or leave the line out.".into());
-        return line;
-    };
-    let amounts = if stated.is_some() { vec![first] } else { [vec![first], more].concat() };
-    weigh(&mut line, &amounts, ingredient, measures);
+    if let Some(ingredient) = line.ingredient.as_deref().and_then(|k| catalogue.get(k)) {
+        weigh_line(&mut line, first, &mut rest, ingredient, measures);
+    }
     line
 }
 
-/// A heading opens a stage: `For the levain:`, `Topping`.
-fn heading(text: &str) -> Option<Stage> {
-    let lower = text.to_lowercase();
-    let bare = lower.trim_end_matches(':').trim_start_matches("for the ").trim_start_matches("for ").trim();
-    let known = |words: &[&str]| words.contains(&bare);
-    let stage = if known(&["levain", "starter", "preferment", "poolish", "biga", "sponge"]) {
-        Stage::Preferment
-    } else if known(&["topping", "toppings", "top"]) {
-        Stage::Topping
-    } else if known(&["wash", "egg wash", "glaze"]) {
-        Stage::Wash
-    } else if known(&["add-ins", "filling", "fruit and nuts"]) {
-        Stage::AddIns
-    } else if known(&["dough", "final dough", "main dough", "bread", "ingredients"]) || lower.ends_with(':') {
-        Stage::Dough
-    } else {
-        return None;
+/// Weighs a line by its amounts, or by the weight that it states besides.
+fn weigh_line(
+    line: &mut ReadLine,
+    first: Option<Amount>,
+    rest: &mut &str,
+    ingredient: &Ingredient,
+    measures: Measures,
+) {
+    let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
+    let stated = stated_weight(rest);
+    let Some(first) = first.or(stated) else {
+        line.doubts.push("No amount is given. Weigh it, or leave the line out.".into());
+        return;
     };
-    Some(stage)
+    let amounts = match stated {
+        // “2 (7 g) packets”: so much each.
+        Some(each) if first.unit.is_none() && a_container_follows(rest) => vec![Amount {
+            count: Count { low: first.count.low * each.count.low, high: first.count.high * each.count.high },
+            ..each
+        }],
+        Some(stated) => vec![stated],
+        None => [vec![first], more].concat(),
+    };
+    weigh(line, &amounts, ingredient, measures);
+}
+
+/// Whether what the brackets stand before is a container: `(7 g) packets`, `(400 ml) can`.
+fn a_container_follows(rest: &str) -> bool {
+    const CONTAINERS: [&str; 14] = [
+        "packet", "package", "pkg", "sachet", "envelope", "can", "tin", "jar", "bag", "cube", "stick", "box",
+        "carton", "bottle",
+    ];
+    let after = rest.split_once(')').map_or("", |(_, after)| after).trim_start().to_lowercase();
+    CONTAINERS.iter().any(|c| after.starts_with(c))
+}
+
+/// Words that steps of a method begin with.
+const STEP_WORDS: [&str; 56] = [
+    "add",
+    "allow",
+    "bake",
+    "beat",
+    "bring",
+    "brush",
+    "combine",
+    "cook",
+    "cool",
+    "cover",
+    "cut",
+    "dissolve",
+    "divide",
+    "do",
+    "dust",
+    "fold",
+    "form",
+    "gently",
+    "grease",
+    "heat",
+    "if",
+    "in",
+    "knead",
+    "leave",
+    "let",
+    "line",
+    "make",
+    "meanwhile",
+    "melt",
+    "mix",
+    "once",
+    "place",
+    "pour",
+    "preheat",
+    "prepare",
+    "press",
+    "prove",
+    "punch",
+    "put",
+    "remove",
+    "repeat",
+    "roll",
+    "serve",
+    "set",
+    "shape",
+    "slash",
+    "sprinkle",
+    "stir",
+    "take",
+    "tip",
+    "transfer",
+    "turn",
+    "using",
+    "warm",
+    "when",
+    "whisk",
+];
+
+/// Whether a line is a step of the method: it begins with what to do, and says more than a name.
+fn is_step(body: &str) -> bool {
+    let unnumbered = body.trim_start_matches(|c: char| c.is_ascii_digit());
+    let numbered = unnumbered.len() < body.len() && unnumbered.starts_with(['.', ')', ':']);
+    let text = if numbered { unnumbered[1..].trim_start() } else { body };
+    let text = text.strip_prefix("Step ").unwrap_or(text);
+    let mut words = text.split_whitespace();
+    let first = words.next().unwrap_or("").trim_matches(|c: char| !c.is_alphanumeric()).to_lowercase();
+    STEP_WORDS.contains(&first.as_str()) && words.count() >= 2 && !text.trim_end().ends_with(':')
+}
+
+/// What a heading opens.
+#[derive(Clone, Copy, Debug, PartialEq)]
+enum Opens {
+    Stage(Stage),
+    Method,
+}
+
+/// Words of headings beside the stages' own names (common practice, no source).
+const HEADINGS: [(&[&str], Stage); 12] = [
+    (&["levain", "starter", "sourdough", "preferment", "leaven"], Stage::Preferment),
+    (&["pâte fermentée", "pate fermentee", "prefermented dough"], Stage::OldDough),
+    (&["pre-dough", "predough"], Stage::Sponge),
+    (&["soaking", "soaked seeds", "soaked grains"], Stage::Soaker),
+    (&["tangzhong", "yudane", "water roux", "flour paste", "scalded flour", "roux"], Stage::Scald),
+    (&["topping", "toppings", "top", "crumble", "to finish", "finish"], Stage::Topping),
+    (&["egg wash", "washing", "brushing"], Stage::Wash),
+    (&["icing", "syrup", "after baking"], Stage::Glaze),
+    (&["filling", "fruit and nuts", "mix-ins", "inclusions", "extras"], Stage::AddIns),
+    (&["boiling", "poaching", "poaching liquid", "alkaline bath", "lye bath", "soda bath"], Stage::Bath),
+    (&["work surface", "bench", "the pan"], Stage::Dusting),
+    (&["final dough", "main dough", "bread", "ingredients", "the bread"], Stage::Dough),
+];
+
+/// A heading opens a stage, or the method: `For the levain:`, `Topping`, `Directions`.
+fn heading(text: &str) -> Option<Opens> {
+    let lower = text.to_lowercase();
+    let bare = lower.trim_matches(|c: char| !c.is_alphanumeric()).trim();
+    let bare = bare.strip_prefix("for ").unwrap_or(bare);
+    let bare = bare.strip_prefix("the ").unwrap_or(bare).trim();
+    const METHOD: [&str; 8] = [
+        "method",
+        "directions",
+        "instructions",
+        "steps",
+        "preparation",
+        "procedure",
+        "how to make it",
+        "to make",
+    ];
+    if METHOD.contains(&bare) {
+        return Some(Opens::Method);
+    }
+    let own = Stage::ALL.into_iter().find(|s| s.name().to_lowercase() == bare);
+    let named = || HEADINGS.iter().find(|(words, _)| words.contains(&bare)).map(|(_, stage)| *stage);
+    let heads = own.or_else(named).or_else(|| lower.ends_with(':').then(|| heading_word(bare)));
+    heads.map(Opens::Stage)
+}
+
+/// The stage that a heading of several words names somewhere, or the dough.
+fn heading_word(bare: &str) -> Stage {
+    let says = |w: &str| bare.split(|c: char| !c.is_alphanumeric()).any(|x| x == w);
+    let own = Stage::ALL.into_iter().filter(|s| *s != Stage::Dough).find(|s| says(&s.name().to_lowercase()));
+    let named = || HEADINGS.iter().find(|(words, _)| words.iter().any(|w| says(w))).map(|(_, stage)| *stage);
+    own.or_else(named).unwrap_or(Stage::Dough)
 }
 
 /// A stage in brackets, `(levain)`, as the formats write it.
@@ -183,6 +398,10 @@ fn own_stage(text: &str) -> Option<Stage> {
         Some(Stage::Wash)
     } else if says(&["for the top", "for topping", "to sprinkle", "for sprinkling", "to scatter"]) {
         Some(Stage::Topping)
+    } else if says(&["plus more", "plus extra", "and more for"]) {
+        None
+    } else if says(&["for dusting", "to dust", "for the work surface", "for kneading", "for the bench"]) {
+        Some(Stage::Dusting)
     } else {
         None
     }

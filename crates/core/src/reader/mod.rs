@@ -2,13 +2,16 @@
 //!
 //! A line is a quantity, a unit, a name and some noise. Quantity and unit are a grammar
 //! (`quantity.rs`, built on winnow); the name is matched to the catalogue (`name.rs`); `line.rs`
-//! puts them together and weighs them.
+//! puts them together and weighs them; `method.rs` searches the steps for times, temperatures
+//! and counts.
 
 mod doubt;
 mod line;
+mod method;
 mod name;
 mod quantity;
 
 pub use doubt::*;
 pub use line::*;
+pub use method::*;
 pub use quantity::{Amount, Count, Level, Unit};

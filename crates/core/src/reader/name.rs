@@ -24,6 +24,11 @@ pub(super) struct Names {
 }
 
 impl Names {
+    /// No names: for a line whose ingredient is known.
+    pub fn none() -> Self {
+        Names { phrases: Vec::new() }
+    }
+
     pub fn of(catalogue: &Catalogue) -> Self {
         let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
         for i in catalogue.iter() {

@@ -108,6 +108,7 @@ pub struct Amount {
 
 /// Reads the amount at the beginning of a line and leaves the rest.
 pub(super) fn amount(input: &mut &str) -> Result<Amount> {
+    let whole = *input;
     let vague = opt(terminated(about, space0)).parse_next(input)?.is_some();
     let before = opt(terminated(level, space1)).parse_next(input)?;
     let (count, unsure) = alt((few, counted)).parse_next(input)?;
@@ -118,10 +119,23 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
     if unit.is_none() && hyphen.is_some() {
         return Err(winnow::error::ContextError::new());
     }
+    let comma = whole[..whole.len() - input.len()].contains(',');
+    let count = if comma && unit.is_some_and(is_large) { without_thousands(count) } else { count };
     // “a cup and a half”: the half is of the same unit.
     let half = if unit.is_some() { opt(and_a_part).parse_next(input)?.unwrap_or(0.0) } else { 0.0 };
     let count = Count { low: count.low + half, high: count.high + half };
     Ok(Amount { count, unit, level: before.or(between), vague: vague || unsure })
+}
+
+/// Units that nobody measures a thousand of at home: their comma is a decimal one.
+fn is_large(unit: Unit) -> bool {
+    use Unit::*;
+    matches!(unit, Kilogram | Pound | Litre | Cup | Pint | Quart | Tablespoon | Teaspoon | Decilitre)
+}
+
+fn without_thousands(count: Count) -> Count {
+    let less = |x: f64| if x >= 1000.0 { x / 1000.0 } else { x };
+    Count { low: less(count.low), high: less(count.high) }
 }
 
 /// Reads a further amount: `plus 1 tablespoon`, `+ 2 tbsp`, `and 1 tsp`.
@@ -177,7 +191,7 @@ fn few(input: &mut &str) -> Result<(Count, bool)> {
     .parse_next(input)
 }
 
-fn counted(input: &mut &str) -> Result<(Count, bool)> {
+pub(super) fn counted(input: &mut &str) -> Result<(Count, bool)> {
     let low = number(input)?;
     let to = (
         space0,
@@ -240,8 +254,16 @@ fn glyph(input: &mut &str) -> Result<f64> {
         .parse_next(input)
 }
 
+/// `3.5`, `3,5`; a comma before exactly three figures parts thousands.
 fn decimal(input: &mut &str) -> Result<f64> {
     let whole = digits(input)?;
+    let thousands: Option<&str> =
+        opt(preceded(',', digit1.verify(|d: &str| d.len() == 3))).parse_next(input)?;
+    if let Some(rest) = thousands.filter(|_| (1.0..1000.0).contains(&whole)) {
+        return Ok(1000.0 * whole + rest.parse::<f64>().unwrap_or(0.0));
+    } else if let Some(rest) = thousands {
+        return Ok(whole + rest.parse::<f64>().unwrap_or(0.0) / 1000.0);
+    }
     let rest: Option<&str> =
         opt(preceded(one_of(['.', ',']), take_while(1..=6, |c: char| c.is_ascii_digit())))
             .parse_next(input)?;

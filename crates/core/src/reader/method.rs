@@ -1,0 +1,629 @@
+//! The method of a recipe searched for times, temperatures, counts and vessels.
+//!
+//! What is found is offered, never taken unasked. Temperatures without a unit are told apart by
+//! size: ovens over 300 are in °F (common practice, no source).
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use winnow::combinator::{alt, opt, preceded};
+use winnow::prelude::*;
+
+use super::quantity::{Count, counted};
+use crate::choice::choice;
+use crate::formula::Formula;
+use crate::mixing::Method;
+use crate::oven::Vessel;
+use crate::shape::Kind;
+use crate::units::{Celsius, Minutes, shown};
+
+/// The most findings of one method.
+const FINDINGS_MAX: usize = 40;
+
+/// The longest method that is searched, in characters.
+const METHOD_MAX: usize = 40_000;
+
+choice! {
+    /// What was found.
+    Found {
+        /// Flour and water rest, min.
+        Autolyse = "autolyse", "Autolyse";
+        /// Kneading or mixing, min.
+        Knead = "knead", "Kneading";
+        /// A rest on the bench, min.
+        Rest = "rest", "Rest";
+        /// The bulk rise, min.
+        Bulk = "bulk", "Bulk rise";
+        /// How far the bulk rise goes, times its volume.
+        BulkTarget = "bulk-target", "Bulk rise until";
+        /// The final proof, min.
+        Proof = "proof", "Final proof";
+        /// How far the proof goes, times its volume.
+        ProofTarget = "proof-target", "Proof until";
+        /// A stay in the fridge, min.
+        Fridge = "fridge", "Fridge";
+        /// The oven, °C.
+        Oven = "oven", "Oven";
+        /// The bake, min.
+        Bake = "bake", "Bake";
+        /// The core of the done loaf, °C.
+        Core = "core", "Core";
+        /// The liquid, °C.
+        Liquid = "liquid", "Liquid";
+        /// Cooling, min.
+        Cool = "cool", "Cooling";
+        /// How many pieces.
+        Pieces = "pieces", "Pieces";
+        /// What it bakes on or in.
+        BakesIn = "bakes-in", "Bakes on or in";
+        /// How it is mixed.
+        MixedBy = "mixed-by", "Mixed";
+        /// Steam, or water thrown in.
+        Steam = "steam", "Steam";
+    }
+}
+
+/// Something found in the method.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Finding {
+    /// What it is.
+    pub found: Found,
+    /// Its low end, in the unit of what it is.
+    pub low: f64,
+    /// Its high end.
+    pub high: f64,
+    /// For pieces, vessel and mixing: the key of the choice.
+    #[serde(default)]
+    pub key: String,
+    /// The sentence it stands in.
+    pub text: String,
+}
+
+impl Finding {
+    /// `190 °C`, `28 min`, `8 rolls`.
+    pub fn figure(&self) -> String {
+        let range = |show: &dyn Fn(f64) -> String| {
+            if self.low == self.high {
+                show(self.low)
+            } else {
+                format!("{} to {}", show(self.low), show(self.high))
+            }
+        };
+        match self.found {
+            Found::Oven | Found::Core | Found::Liquid => range(&|t| format!("{t:.0} °C")),
+            Found::BulkTarget | Found::ProofTarget => range(&|x| format!("{x} times")),
+            Found::Pieces => {
+                let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
+                format!("{} × {}", range(&|n| format!("{n:.0}")), kind.to_lowercase())
+            }
+            Found::BakesIn => Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().into()),
+            Found::MixedBy => Method::from_key(&self.key).map_or_else(String::new, |m| m.name().into()),
+            Found::Steam => "yes".into(),
+            _ => range(&|m| shown::time(Minutes(m))),
+        }
+    }
+
+    /// Whether a station has a field for it; the others are worth a note.
+    pub fn has_field(&self) -> bool {
+        !matches!(
+            self.found,
+            Found::Knead
+                | Found::Rest
+                | Found::Bulk
+                | Found::Proof
+                | Found::Fridge
+                | Found::Bake
+                | Found::Core
+                | Found::Liquid
+                | Found::Cool
+        )
+    }
+
+    /// Puts it where it belongs; what has no field goes into the notes.
+    pub fn put_into(&self, formula: &mut Formula) {
+        let middle = 0.5 * (self.low + self.high);
+        match self.found {
+            Found::Autolyse => formula.mix.autolyse = Minutes(middle),
+            Found::BulkTarget => formula.rise.bulk.target = middle,
+            Found::ProofTarget => formula.rise.proof.target = middle,
+            Found::Oven => formula.oven.temperature = Some(Celsius(middle.round())),
+            Found::Steam => formula.oven.steam = true,
+            Found::Pieces => {
+                formula.shape.pieces = self.low.round().clamp(1.0, 200.0) as u32;
+                formula.shape.piece_weight = None;
+                if let Some(kind) = Kind::from_key(&self.key) {
+                    formula.shape.kind = kind;
+                }
+            }
+            Found::BakesIn => {
+                if let Some(vessel) = Vessel::from_key(&self.key) {
+                    formula.oven.vessel = vessel;
+                }
+            }
+            Found::MixedBy => {
+                if let Some(method) = Method::from_key(&self.key) {
+                    formula.mix.method = method;
+                }
+            }
+            _ => {
+                let line =
+                    format!("The recipe says: {} {}.", self.found.name().to_lowercase(), self.figure());
+                if !formula.notes.is_empty() {
+                    formula.notes.push('\n');
+                }
+                formula.notes.push_str(&line);
+            }
+        }
+    }
+}
+
+/// Searches a method.
+///
+/// ```
+/// use cerealis_core::reader::{Found, read_method};
+/// let found = read_method("Knead 10 minutes. Let rise 1 hour until doubled. Bake at 375 °F for 28 minutes.");
+/// let oven = found.iter().find(|f| f.found == Found::Oven).unwrap();
+/// assert_eq!((oven.low.round(), oven.figure().as_str()), (191.0, "191 °C"));
+/// assert_eq!(found.len(), 5);
+/// ```
+pub fn read_method(text: &str) -> Vec<Finding> {
+    let end = text.char_indices().nth(METHOD_MAX).map_or(text.len(), |(i, _)| i);
+    let mut all = Searched { found: Vec::new(), risen: false, shaped: false };
+    for line in text[..end].lines() {
+        for sentence in sentences(line) {
+            all.sentence(sentence);
+        }
+    }
+    all.found.truncate(FINDINGS_MAX);
+    all.found
+}
+
+/// A line cut after a full stop or semicolon that ends a sentence; `min.` and `1.5` end none.
+fn sentences(line: &str) -> Vec<&str> {
+    let mut out = Vec::new();
+    let mut from = 0;
+    for (i, c) in line.char_indices() {
+        let after = &line[i + c.len_utf8()..];
+        let ends = match c {
+            ';' | '!' => true,
+            '.' => {
+                after.trim_start().chars().next().is_none_or(char::is_uppercase)
+                    && after.starts_with([' ', '\t'])
+                    || after.is_empty()
+            }
+            _ => false,
+        };
+        if ends {
+            out.push(line[from..i].trim());
+            from = i + c.len_utf8();
+        }
+    }
+    out.push(line[from..].trim());
+    out.retain(|s| !s.is_empty());
+    out
+}
+
+/// What has been found so far, and how far the method has come.
+struct Searched {
+    found: Vec<Finding>,
+    risen: bool,
+    shaped: bool,
+}
+
+/// What a figure was said of, by the word nearest before it, or else after it.
+const TIME_WORDS: [(&str, Found); 26] = [
+    ("autolyse", Found::Autolyse),
+    ("knead", Found::Knead),
+    ("mix", Found::Knead),
+    ("beat", Found::Knead),
+    ("second rise", Found::Proof),
+    ("rise again", Found::Proof),
+    ("final rise", Found::Proof),
+    ("proof", Found::Proof),
+    ("prove", Found::Proof),
+    ("bulk", Found::Bulk),
+    ("ferment", Found::Bulk),
+    ("rise", Found::Bulk),
+    ("rising", Found::Bulk),
+    ("double", Found::Bulk),
+    ("refrigerat", Found::Fridge),
+    ("fridge", Found::Fridge),
+    ("chill", Found::Fridge),
+    ("retard", Found::Fridge),
+    ("overnight", Found::Fridge),
+    ("bake", Found::Bake),
+    ("baking:", Found::Bake),
+    ("baking time", Found::Bake),
+    ("oven", Found::Bake),
+    ("cool", Found::Cool),
+    ("rest", Found::Rest),
+    ("stand", Found::Rest),
+];
+
+/// Words that begin a dividing or shaping.
+const SHAPING: [&str; 7] = ["shape", "divide", "form into", "roll into", "braid", "plait", "loaf pan"];
+
+/// The nearest word of a list before a place, or else the first after it.
+fn nearest<T: Copy>(words: &[(&str, T)], lower: &str, at: usize) -> Option<T> {
+    let before = words
+        .iter()
+        .filter_map(|(w, t)| Some((lower[..at].rfind(w)? + w.len(), w.len(), *t)))
+        .max_by_key(|(end, length, _)| (*end, *length));
+    let after =
+        || words.iter().filter_map(|(w, t)| Some((lower[at..].find(w)?, *t))).min_by_key(|(start, _)| *start);
+    before.map(|(_, _, t)| t).or_else(|| after().map(|(_, t)| t))
+}
+
+/// A figure with the unit that makes it one.
+enum Figure {
+    Time(Count),
+    Heat(Count),
+    /// A number that only its neighbours tell of.
+    Bare(Count),
+}
+
+impl Searched {
+    fn add(&mut self, found: Found, count: Count, key: &str, text: &str) {
+        let finding = Finding { found, low: count.low, high: count.high, key: key.into(), text: text.into() };
+        let single = matches!(
+            found,
+            Found::Oven
+                | Found::BulkTarget
+                | Found::ProofTarget
+                | Found::Pieces
+                | Found::BakesIn
+                | Found::MixedBy
+                | Found::Steam
+                | Found::Autolyse
+        );
+        let there = self.found.iter().any(|f| f.found == found && (single || f.figure() == finding.figure()));
+        if !there {
+            self.found.push(finding);
+        }
+    }
+
+    fn sentence(&mut self, text: &str) {
+        let lower = text.to_lowercase();
+        // Lower case may change the length of exotic letters; such a sentence is searched as it is.
+        let lower = if lower.len() == text.len() { lower } else { text.to_owned() };
+        if SHAPING.iter().any(|w| lower.contains(w)) {
+            self.shaped = true;
+        }
+        self.vessel_and_mixer(text, &lower);
+        self.rise_target(text, &lower);
+        self.figures(text, &lower);
+        self.risen |= ["rise", "doubl", "ferment", "proof"].iter().any(|w| lower.contains(w));
+    }
+
+    fn figures(&mut self, text: &str, lower: &str) {
+        let mut at = 0;
+        while let Some(start) = word_start(lower, at) {
+            let mut rest = &lower[start..];
+            match figure(&mut rest) {
+                Some(figure) => {
+                    let end = lower.len() - rest.len();
+                    self.figure(&figure, text, lower, start, end);
+                    at = end.max(start + 1);
+                }
+                None => at = start + lower[start..].chars().next().map_or(1, char::len_utf8),
+            }
+        }
+        if lower.contains("overnight")
+            && !self.found.iter().any(|f| f.text == text && f.found == Found::Fridge)
+        {
+            let fridge = ["fridge", "refrigerat", "cold"].iter().any(|w| lower.contains(w));
+            let found = if fridge { Found::Fridge } else { self.rise_of(Found::Bulk) };
+            self.add(found, Count { low: 480.0, high: 720.0 }, "", text);
+        }
+    }
+
+    /// A rise after the dough was shaped is the proof.
+    fn rise_of(&self, found: Found) -> Found {
+        if found == Found::Bulk && self.shaped && self.risen { Found::Proof } else { found }
+    }
+
+    fn figure(&mut self, figure: &Figure, text: &str, lower: &str, start: usize, end: usize) {
+        match figure {
+            Figure::Time(minutes) => {
+                let Some(found) = nearest(&TIME_WORDS, lower, start) else { return };
+                let found = self.rise_of(found);
+                if minutes.low > 0.0 && minutes.high <= 7200.0 {
+                    self.add(found, *minutes, "", text);
+                }
+            }
+            Figure::Heat(t) => {
+                let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
+                let found = if t.low >= 120.0 && t.high <= 320.0 {
+                    Found::Oven
+                } else if (70.0..=110.0).contains(&t.low)
+                    && says(&["internal", "core", "cent", "inside", "thermometer"])
+                {
+                    Found::Core
+                } else if t.high <= 70.0 && says(&["water", "milk", "liquid", "warm", "lukewarm"]) {
+                    Found::Liquid
+                } else {
+                    return;
+                };
+                self.add(found, *t, "", text);
+            }
+            Figure::Bare(count) => self.bare(*count, text, lower, start, end),
+        }
+    }
+
+    /// `makes 8`, `divide into 8 pieces`, `12 rolls`, `bake at 375`.
+    fn bare(&mut self, count: Count, text: &str, lower: &str, start: usize, end: usize) {
+        let before = lower[..start].trim_end();
+        let after = lower[end..].trim_start();
+        let oven = ["at", "to", "oven"].iter().any(|w| before.ends_with(w))
+            && ["bake", "baking", "oven", "preheat"].iter().any(|w| lower.contains(w));
+        if oven && (140.0..=550.0).contains(&count.low) {
+            let celsius = |t: f64| if t >= 300.0 { Celsius::from_fahrenheit(t).0 } else { t };
+            self.add(Found::Oven, Count { low: celsius(count.low), high: celsius(count.high) }, "", text);
+            return;
+        }
+        let whole = count.low >= 1.0 && count.high <= 200.0 && count.low.fract() == 0.0;
+        let makes = ["makes", "makes:", "makes about", "yield", "yields", "yield:", "for", "into", "shape"]
+            .iter()
+            .any(|w| before.ends_with(w));
+        let kind = piece_kind(after);
+        let dividing = ["divide", "cut", "shape", "form", "makes", "yield"].iter().any(|w| lower.contains(w));
+        if whole
+            && ((makes && (kind.is_some() || lower.starts_with("makes"))) || (dividing && kind.is_some()))
+        {
+            self.add(Found::Pieces, count, kind.flatten().map_or("", Kind::key), text);
+        }
+    }
+
+    fn vessel_and_mixer(&mut self, text: &str, lower: &str) {
+        let one = Count { low: 1.0, high: 1.0 };
+        let vessels = [
+            ("dutch oven", Vessel::Pot),
+            ("casserole", Vessel::Pot),
+            ("lidded pot", Vessel::Pot),
+            ("loaf pan", Vessel::Tin),
+            ("bread pan", Vessel::Tin),
+            ("loaf tin", Vessel::Tin),
+            ("baking stone", Vessel::Stone),
+            ("hot stone", Vessel::Stone),
+            ("baking sheet", Vessel::Sheet),
+            ("baking tray", Vessel::Sheet),
+            ("cookie sheet", Vessel::Sheet),
+        ];
+        if let Some((_, vessel)) = vessels.iter().find(|(w, _)| lower.contains(w)) {
+            self.add(Found::BakesIn, one, vessel.key(), text);
+        }
+        let methods = [
+            ("stand mixer", Method::Mixer),
+            ("dough hook", Method::Mixer),
+            ("stretch and fold", Method::Fold),
+            ("coil fold", Method::Fold),
+            ("by hand", Method::Hand),
+            ("floured surface", Method::Hand),
+            ("no kneading", Method::None),
+        ];
+        let kneads = ["knead", "mix", "fold"].iter().any(|w| lower.contains(w));
+        if let Some((_, method)) = methods.iter().find(|(w, _)| kneads && lower.contains(w)) {
+            self.add(Found::MixedBy, one, method.key(), text);
+        }
+        if ["steam", "cup of hot water into", "ice cubes", "spray the oven"].iter().any(|w| lower.contains(w))
+        {
+            self.add(Found::Steam, one, "", text);
+        }
+    }
+
+    fn rise_target(&mut self, text: &str, lower: &str) {
+        let targets = [
+            ("tripl", 3.0),
+            ("half again", 1.5),
+            ("one and a half times", 1.5),
+            ("by half", 1.5),
+            ("50 %", 1.5),
+            ("50%", 1.5),
+            ("doubl", 2.0),
+        ];
+        if let Some((_, times)) = targets.iter().find(|(w, _)| lower.contains(w)) {
+            let found = if self.shaped && self.risen { Found::ProofTarget } else { Found::BulkTarget };
+            self.add(found, Count { low: *times, high: *times }, "", text);
+        }
+    }
+}
+
+/// The next place where a word or figure begins.
+fn word_start(text: &str, from: usize) -> Option<usize> {
+    let mut before = text[..from].chars().next_back();
+    for (i, c) in text[from..].char_indices() {
+        let begins = c.is_alphanumeric() && !before.is_some_and(char::is_alphanumeric);
+        if begins || (!c.is_ascii() && c.is_numeric()) {
+            return Some(from + i);
+        }
+        before = Some(c);
+    }
+    None
+}
+
+fn figure(rest: &mut &str) -> Option<Figure> {
+    let (count, _) = counted.parse_next(rest).ok()?;
+    if let Ok(minutes) = time_unit.parse_next(rest) {
+        let mut total = Count { low: count.low * minutes, high: count.high * minutes };
+        // “1 hour 15 minutes”, “1 hour and a quarter”.
+        let mut further = *rest;
+        let more: winnow::Result<f64> = preceded(
+            (winnow::ascii::space0, opt((alt(("and", ",")), winnow::ascii::space0))),
+            (counted, time_unit),
+        )
+        .map(|((c, _), m)| c.low * m)
+        .parse_next(&mut further);
+        if let Some(more) = more.ok().filter(|m| minutes == 60.0 && *m < 60.0) {
+            *rest = further;
+            total = Count { low: total.low + more, high: total.high + more };
+        }
+        return Some(Figure::Time(total));
+    }
+    if let Ok(scale) = heat_unit.parse_next(rest) {
+        let celsius = |t: f64| match scale {
+            Heat::Celsius => t,
+            Heat::Fahrenheit => Celsius::from_fahrenheit(t).0,
+            Heat::Unsaid => {
+                if t >= 300.0 {
+                    Celsius::from_fahrenheit(t).0
+                } else {
+                    t
+                }
+            }
+        };
+        return Some(Figure::Heat(Count { low: celsius(count.low), high: celsius(count.high) }));
+    }
+    Some(Figure::Bare(count))
+}
+
+/// Minutes of the unit said.
+fn time_unit(input: &mut &str) -> winnow::Result<f64> {
+    preceded(
+        (winnow::ascii::space0, opt('-')),
+        winnow::token::take_while(1.., char::is_alphabetic).verify_map(|w: &str| match w {
+            "min" | "mins" | "minute" | "minutes" => Some(1.0),
+            "h" | "hr" | "hrs" | "hour" | "hours" => Some(60.0),
+            "day" | "days" => Some(1440.0),
+            _ => None,
+        }),
+    )
+    .parse_next(input)
+}
+
+#[derive(Clone, Copy)]
+enum Heat {
+    Celsius,
+    Fahrenheit,
+    Unsaid,
+}
+
+fn heat_unit(input: &mut &str) -> winnow::Result<Heat> {
+    let mut spaces = winnow::ascii::space0::<&str, winnow::error::ContextError>;
+    let letter = || {
+        alt(("fahrenheit", "celsius", "centigrade", "f", "c")).verify_map(|w: &str| match w.chars().next() {
+            Some('f') => Some(Heat::Fahrenheit),
+            Some('c') => Some(Heat::Celsius),
+            _ => None,
+        })
+    };
+    let mut rest = *input;
+    spaces.parse_next(&mut rest)?;
+    let sign: Option<&str> = opt(alt(("°", "º", "degrees", "degree", "deg"))).parse_next(&mut rest)?;
+    spaces.parse_next(&mut rest)?;
+    let mut named = rest;
+    let found: winnow::Result<Heat> = letter().parse_next(&mut named);
+    let ends = named.chars().next().is_none_or(|c| !c.is_alphabetic());
+    match (found, sign) {
+        (Ok(heat), _) if ends => {
+            *input = named;
+            Ok(heat)
+        }
+        (_, Some(_)) => {
+            *input = rest;
+            Ok(Heat::Unsaid)
+        }
+        _ => Err(winnow::error::ContextError::new()),
+    }
+}
+
+/// What follows the count: pieces of no named shape, or of one; `None` when it is something else.
+fn piece_kind(after: &str) -> Option<Option<Kind>> {
+    let words = after.split_whitespace().take(3);
+    for word in words {
+        let bare = word.trim_matches(|c: char| !c.is_alphanumeric());
+        return Some(match bare {
+            "roll" | "rolls" => Some(Kind::Roll),
+            "bun" | "buns" => Some(Kind::Bun),
+            "baguette" | "baguettes" => Some(Kind::Baguette),
+            "round" | "rounds" | "boule" | "boules" => Some(Kind::Round),
+            "braid" | "braids" | "plait" | "plaits" => Some(Kind::Braid),
+            "loaf" | "loaves" | "piece" | "pieces" | "ball" | "balls" | "portions" => None,
+            "equal" | "equally" | "even" | "large" | "small" | "medium" | "soft" | "dinner"
+            | "round-shaped" => continue,
+            _ => return None,
+        });
+    }
+    None
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::formula::Style;
+    use proptest::prelude::*;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case("Knead for 8 to 10 minutes.", Found::Knead, 8.0, 10.0)]
+    #[case("Let rise in a warm place 1 1/2 hours.", Found::Bulk, 90.0, 90.0)]
+    #[case("Let it rest 1 hour 15 minutes", Found::Rest, 75.0, 75.0)]
+    #[case("Bake at 375 °F for 28 minutes", Found::Bake, 28.0, 28.0)]
+    #[case("Preheat the oven to 200°C.", Found::Oven, 200.0, 200.0)]
+    #[case("Bake in a 220 C oven until golden", Found::Oven, 220.0, 220.0)]
+    #[case("Heat oven to 450 degrees F.", Found::Oven, 232.2, 232.2)]
+    #[case("Bake at 375 until golden", Found::Oven, 190.6, 190.6)]
+    #[case("Bake until the internal temperature is 190°F", Found::Core, 87.8, 87.8)]
+    #[case("Warm the milk to 40 °C.", Found::Liquid, 40.0, 40.0)]
+    #[case("Refrigerate for 12 hours", Found::Fridge, 720.0, 720.0)]
+    #[case("Leave in the fridge overnight.", Found::Fridge, 480.0, 720.0)]
+    #[case("Cool on a rack for an hour", Found::Cool, 60.0, 60.0)]
+    #[case("Mix flour and water, autolyse 30 min.", Found::Autolyse, 30.0, 30.0)]
+    #[case("Let rise until doubled.", Found::BulkTarget, 2.0, 2.0)]
+    #[case("Makes 8", Found::Pieces, 8.0, 8.0)]
+    #[case("Divide into 12 equal pieces", Found::Pieces, 12.0, 12.0)]
+    #[case("Yield: 2 loaves", Found::Pieces, 2.0, 2.0)]
+    fn one_of_each(#[case] text: &str, #[case] found: Found, #[case] low: f64, #[case] high: f64) {
+        let all = read_method(text);
+        let f = all.iter().find(|f| f.found == found).unwrap_or_else(|| panic!("{all:?}"));
+        assert!((f.low - low).abs() < 0.05 && (f.high - high).abs() < 0.05, "{f:?}");
+    }
+
+    #[test]
+    fn a_second_rise_after_shaping_is_the_proof() {
+        let text = "Let rise 1 hour. Divide into 8 rolls and put on a baking sheet. Let rise 45 minutes.";
+        let all = read_method(text);
+        let of = |found| all.iter().find(|f| f.found == found).map(|f| f.figure());
+        assert_eq!(of(Found::Bulk).as_deref(), Some("1 h"));
+        assert_eq!(of(Found::Proof).as_deref(), Some("45 min"));
+        assert_eq!(of(Found::Pieces).as_deref(), Some("8 × roll"));
+        assert_eq!(of(Found::BakesIn).as_deref(), Some("Baking sheet"));
+    }
+
+    #[test]
+    fn what_is_taken_goes_where_it_belongs() {
+        let mut f = Formula::beginning("Rolls", Style::SoftRoll);
+        f.notes.clear();
+        let text = "Knead in a stand mixer 6 minutes. Rise until doubled, 1 hour. Shape 10 buns. Bake 15 minutes at 200 °C with steam.";
+        read_method(text).iter().for_each(|x| x.put_into(&mut f));
+        assert_eq!((f.mix.method, f.rise.bulk.target, f.shape.pieces), (Method::Mixer, 2.0, 10));
+        assert_eq!((f.shape.kind, f.oven.temperature, f.oven.steam), (Kind::Bun, Some(Celsius(200.0)), true));
+        assert_eq!(
+            f.notes,
+            "The recipe says: kneading 6 min.\nThe recipe says: bulk rise 1 h.\nThe recipe says: bake 15 min."
+        );
+    }
+
+    #[test]
+    fn nothing_is_found_where_nothing_is_said() {
+        for text in
+            ["", "Add the butter.", "Brush with 1 egg.", "Put 2 tsp of salt in.", "It is 400 years old."]
+        {
+            assert_eq!(read_method(text), [], "{text}");
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn no_method_panics(text in "\\PC{0,200}") {
+            read_method(&text);
+        }
+
+        #[test]
+        fn no_method_like_noise_panics(parts in prop::collection::vec(prop::sample::select(vec![
+            "bake ", "10", " min", "°", "F", "C", ".", ";", "1/0", "½", " hour", " and ", "İ", "makes ", "at ", "rolls", "knead", "-", "é ",
+        ]), 0..20)) {
+            for f in read_method(&parts.concat()) {
+                prop_assert!(f.low.is_finite() && f.low <= f.high);
+            }
+        }
+    }
+}
