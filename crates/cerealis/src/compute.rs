@@ -4,6 +4,7 @@ use std::io::Read;
 use std::path::Path;
 use std::process::ExitCode;
 
+use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{RiseInput, RiseOutput, rise};
 use cerealis_core::formats::{Format, Imported, export, import};
@@ -172,7 +173,7 @@ fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
     input.formula.check(catalogue)?;
     let now = input.now.unwrap_or_else(jiff::Timestamp::now);
     let stations = input.kitchen.as_ref().map(|k| read(&input.formula, k, catalogue, now)).transpose()?;
-    Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, catalogue) })
+    Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, &Cupboard::default()) })
 }
 
 fn scaled(input: &ScaleInput) -> Result<ScaleOutput, Faults> {

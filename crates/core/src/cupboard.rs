@@ -9,6 +9,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::fault::{Check, Fault, Faults};
+use crate::formula::Formula;
 use crate::ingredient::{ALLERGENS, Catalogue, Composition, Ingredient, Measure};
 
 /// The most own ingredients of a household.
@@ -92,6 +93,7 @@ impl OwnIngredient {
             measures: self.measures(model),
             aliases: Vec::new(),
             source: "own".into(),
+            like: Some(model.key.clone()),
             ..model.clone()
         }
     }
@@ -189,6 +191,48 @@ impl Cupboard {
         c.done(())
     }
 
+    /// The own ingredients that these formulas use.
+    pub fn used_by(&self, formulas: &[Formula]) -> Vec<OwnIngredient> {
+        let used =
+            |o: &&OwnIngredient| formulas.iter().any(|f| f.lines.iter().any(|l| l.ingredient == o.key));
+        self.own.iter().filter(used).cloned().collect()
+    }
+
+    /// Takes in own ingredients that came with formulas. One that is here already is not taken
+    /// twice; one whose key or name is taken by another gets a new one, and the formulas follow.
+    ///
+    /// # Errors
+    /// More than [`OWN_MAX`] ingredients, or one that does not check.
+    pub fn take_in(
+        &mut self,
+        own: &[OwnIngredient],
+        formulas: &mut [Formula],
+        catalogue: &Catalogue,
+    ) -> Result<(), Faults> {
+        for new in own {
+            let alike = |o: &&OwnIngredient| OwnIngredient { key: new.key.clone(), ..(*o).clone() } == *new;
+            let key = match self.own.iter().find(alike) {
+                Some(here) => here.key.clone(),
+                None => {
+                    let taken =
+                        |name: &str| self.own.iter().any(|o| o.name.to_lowercase() == name.to_lowercase());
+                    let numbered = (2..100).map(|n| format!("{} ({n})", new.name));
+                    let name = [new.name.clone()].into_iter().chain(numbered).find(|n| !taken(n));
+                    let name = name.unwrap_or_else(|| new.name.clone());
+                    let free = !self.own.iter().any(|o| o.key == new.key);
+                    let key = if free { new.key.clone() } else { self.fresh_key(&name) };
+                    self.own.push(OwnIngredient { key: key.clone(), name, ..new.clone() });
+                    key
+                }
+            };
+            if key != new.key {
+                let lines = formulas.iter_mut().flat_map(|f| f.lines.iter_mut());
+                lines.filter(|l| l.ingredient == new.key).for_each(|l| l.ingredient = key.clone());
+            }
+        }
+        self.check(catalogue)
+    }
+
     /// A key for a new ingredient of this name, unlike all others here.
     pub fn fresh_key(&self, name: &str) -> String {
         let plain: String =
@@ -256,6 +300,34 @@ mod tests {
                 "prices.salt"
             ]
         );
+    }
+
+    #[test]
+    fn an_own_flour_is_treated_as_its_model() {
+        let own = |like: &str| OwnIngredient { like: like.into(), ..strong() };
+        let made = |like: &str| own(like).resolve(Catalogue::bundled().get(like).unwrap());
+        assert!(made("whole-wheat-flour").is_whole_grain() && made("dark-rye-flour").is_rye());
+        assert!(!made("bread-flour").is_whole_grain());
+        assert_eq!(made("fresh-yeast").instant_yeast(), 0.33);
+    }
+
+    #[test]
+    fn what_comes_with_formulas_is_taken_once_and_never_over_another() {
+        let c = Catalogue::bundled();
+        let mut here = Cupboard { own: vec![strong()], ..Cupboard::default() };
+        let mut f = Formula::beginning("Loaf", crate::formula::Style::Tin);
+        f.lines[0].ingredient = "own-mill-flour".into();
+        let mut formulas = [f];
+        here.take_in(&[strong()], &mut formulas, c).unwrap();
+        assert_eq!((here.own.len(), formulas[0].lines[0].ingredient.as_str()), (1, "own-mill-flour"));
+        let other = OwnIngredient { protein: Some(9.0), ..strong() };
+        here.take_in(std::slice::from_ref(&other), &mut formulas, c).unwrap();
+        assert_eq!(here.own[1].name, "Mill flour (2)");
+        assert_eq!(formulas[0].lines[0].ingredient, here.own[1].key);
+        assert_eq!(here.own[0], strong(), "the first is untouched");
+        assert_eq!(here.used_by(&formulas), [here.own[1].clone()]);
+        let broken = OwnIngredient { key: "own-x".into(), name: "X".into(), like: "no".into(), ..strong() };
+        assert!(here.take_in(&[broken], &mut formulas, c).is_err());
     }
 
     #[test]

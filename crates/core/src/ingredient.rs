@@ -140,6 +140,8 @@ pub struct Ingredient {
     pub aliases: Vec<String>,
     /// Where its figures come from: `SR`, `practice`, or `own`.
     pub source: String,
+    /// For an own ingredient: the key of the one that it is like.
+    pub like: Option<String>,
 }
 
 /// The allergens that are named.
@@ -166,9 +168,14 @@ impl Group {
 }
 
 impl Ingredient {
+    /// The key of what it is treated as: its own, or that of the ingredient it is like.
+    pub fn kin(&self) -> &str {
+        self.like.as_deref().unwrap_or(&self.key)
+    }
+
     /// Whether it is plain water.
     pub fn is_water(&self) -> bool {
-        self.key == "water"
+        self.kin() == "water"
     }
 
     /// The water that 100 g of it bring to the dough, in grams: everything but the moisture that
@@ -184,7 +191,7 @@ impl Ingredient {
     /// For yeast: how much instant yeast does the work of 1 g of it. Fresh : active dry : instant
     /// = 1 : 0.4 : 0.33 by weight (common practice, no source).
     pub fn instant_yeast(&self) -> f64 {
-        match self.key.as_str() {
+        match self.kin() {
             "instant-yeast" => 1.0,
             "active-dry-yeast" => 0.33 / 0.4,
             "fresh-yeast" => 0.33,
@@ -194,12 +201,12 @@ impl Ingredient {
 
     /// Whether it is a wheat-like flour that counts as whole grain, or rye.
     pub fn is_whole_grain(&self) -> bool {
-        self.group == Group::Flour && (self.is_rye() || self.key.starts_with("whole"))
+        self.group == Group::Flour && (self.is_rye() || self.kin().starts_with("whole"))
     }
 
     /// Whether it is rye flour, or a culture fed with it.
     pub fn is_rye(&self) -> bool {
-        self.key.contains("rye")
+        self.kin().contains("rye")
     }
 
     /// Whether it carries this allergen.
@@ -326,6 +333,7 @@ impl Row {
             absorption: self.absorption,
             kept: self.kept,
             source: self.source,
+            like: None,
         })
     }
 }

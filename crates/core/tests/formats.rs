@@ -2,6 +2,7 @@
 
 mod common;
 
+use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
 use cerealis_core::formula::{Formula, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
@@ -51,9 +52,36 @@ fn our_own_json_is_the_identity() {
         f.tags = vec!["thursday".into()];
         f.notes = "Two lines,\nand a “quote”.".into();
         f.lines[0].note = "sifted".into();
-        let text = export(&f, None, Format::Json, Catalogue::bundled());
-        assert_eq!(taken(&text), Imported::Formulas(vec![f]));
+        let text = export(&f, None, Format::Json, &Cupboard::default());
+        match taken(&text) {
+            Imported::Formulas(file) => assert_eq!((file.formulas, file.own), (vec![f], vec![])),
+            other => panic!("{other:?}"),
+        }
     }
+}
+
+#[test]
+fn own_ingredients_travel_with_their_formulas() {
+    let own = OwnIngredient {
+        key: "own-mill".into(),
+        name: "Mill flour".into(),
+        like: "bread-flour".into(),
+        protein: Some(13.0),
+        ..OwnIngredient::default()
+    };
+    let other = OwnIngredient { key: "own-other".into(), name: "Other".into(), ..own.clone() };
+    let cupboard = Cupboard { own: vec![own.clone(), other], ..Cupboard::default() };
+    let mut f = Formula::beginning("Loaf", Style::Tin);
+    f.lines[0].ingredient = own.key.clone();
+    let text = export(&f, None, Format::Json, &cupboard);
+    match taken(&text) {
+        Imported::Formulas(file) => assert_eq!((file.formulas, file.own), (vec![f.clone()], vec![own])),
+        other => panic!("{other:?}"),
+    }
+    assert!(export(&f, None, Format::Csv, &cupboard).contains("Mill flour"));
+    let broken = text.replace("\"like\": \"bread-flour\"", "\"like\": \"moon-flour\"");
+    let fault = import(&broken, Catalogue::bundled()).unwrap_err().0.remove(0);
+    assert_eq!(fault.path, "own.0.like");
 }
 
 #[test]
@@ -62,11 +90,11 @@ fn json_ld_and_csv_keep_every_amount() {
     for f in demo() {
         let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
         for format in [Format::JsonLd, Format::Csv] {
-            let text = export(&f, Some(&s), format, Catalogue::bundled());
+            let text = export(&f, Some(&s), format, &Cupboard::default());
             alike(&amounts(&f), &read_back(&recipe(&text).lines));
         }
         let ld: serde_json::Value =
-            serde_json::from_str(&export(&f, Some(&s), Format::JsonLd, Catalogue::bundled())).unwrap();
+            serde_json::from_str(&export(&f, Some(&s), Format::JsonLd, &Cupboard::default())).unwrap();
         assert_eq!(ld["@type"], "Recipe");
         assert!(ld["recipeInstructions"].as_array().unwrap().len() > 5);
         let duration: jiff::Span = ld["cookTime"].as_str().unwrap().parse().unwrap();
@@ -85,7 +113,7 @@ fn every_ingredient_is_read_back_by_its_name() {
             cerealis_core::units::Grams(12.5),
         ));
     }
-    let text = export(&f, None, Format::JsonLd, Catalogue::bundled());
+    let text = export(&f, None, Format::JsonLd, &Cupboard::default());
     let wrong: Vec<_> =
         amounts(&f).into_iter().zip(read_back(&recipe(&text).lines)).filter(|(a, b)| a != b).collect();
     assert!(wrong.is_empty(), "{wrong:?}");
@@ -152,7 +180,7 @@ fn what_is_broken_names_its_place(#[case] text: &str, #[case] path: &str) {
 #[test]
 fn a_fault_within_a_formula_has_its_path() {
     let f = demo().remove(0);
-    let text = export(&f, None, Format::Json, Catalogue::bundled());
+    let text = export(&f, None, Format::Json, &Cupboard::default());
     let bad = text.replacen("\"ingredient\": \"", "\"ingredient\": \"un", 1);
     assert_eq!(import(&bad, Catalogue::bundled()).unwrap_err().0[0].path, "formulas.0.lines.0.ingredient");
 }
@@ -190,7 +218,7 @@ fn limits_hold() {
 #[test]
 fn markdown_names_every_line_and_allergen() {
     for f in demo() {
-        let text = export(&f, None, Format::Markdown, Catalogue::bundled());
+        let text = export(&f, None, Format::Markdown, &Cupboard::default());
         for l in &f.lines {
             assert!(text.contains(&Catalogue::bundled().get(&l.ingredient).unwrap().name), "{}", f.name);
         }
@@ -206,7 +234,7 @@ proptest! {
 
     #[test]
     fn no_broken_json_panics_it(which in 0usize..7, cut in any::<prop::sample::Index>(), with in "\\PC{0,3}") {
-        let text = export(&demo()[which], None, Format::Json, Catalogue::bundled());
+        let text = export(&demo()[which], None, Format::Json, &Cupboard::default());
         let at = (0..text.len()).filter(|&i| text.is_char_boundary(i)).nth(cut.index(text.chars().count())).unwrap();
         let _ = import(&format!("{}{with}{}", &text[..at], &text[at..]), Catalogue::bundled());
         let _ = import(&text[..at], Catalogue::bundled());

@@ -104,6 +104,8 @@ fn what_is_open_asks() {
     assert_eq!(l.candidates, ["instant-yeast", "active-dry-yeast", "fresh-yeast"]);
     let l = line("200 g moon dust");
     assert!(l.candidates.is_empty() && l.doubts[0].contains("not in the catalogue"), "{l:?}");
+    let l = line("2 cups whole weat flower");
+    assert!(l.near.contains(&"whole-wheat-flour".to_owned()), "{l:?}");
     let l = line("salt");
     assert!(l.grams.is_none() && l.doubts[0].contains("No amount"), "{l:?}");
 }
@@ -223,9 +225,21 @@ fn a_method_pasted_along_is_no_ingredient() {
 }
 
 #[test]
+fn the_first_line_may_be_the_breads_name() {
+    let of = |text: &str| {
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled())
+    };
+    let out = of("Honey wheat rolls\n500 g bread flour\n3 tbsp honey");
+    assert_eq!((out.title.as_deref(), out.lines.len()), (Some("Honey wheat rolls"), 2));
+    assert_eq!(of("Honey\n500 g bread flour").title, None, "a bare ingredient without its amount");
+    assert_eq!(of("Honey wheat rolls").title, None, "nothing follows");
+    assert_eq!(of("500 g bread flour\n3 tbsp honey").title, None);
+}
+
+#[test]
 fn a_line_weighed_as_another_ingredient() {
     let c = Catalogue::bundled();
-    let weigh = |text: &str, key: &str| weigh_as(text, c.get(key).unwrap(), Measures::default());
+    let weigh = |text: &str, key: &str| weigh_as(text, c.get(key), Measures::default());
     let spoon = weigh("2 cups (about 300 g) mystery meal", "dark-rye-flour");
     assert_eq!(spoon.grams.unwrap().0, 300.0);
     let cup = weigh("1 cup mystery meal", "plain-flour");

@@ -1,5 +1,6 @@
 //! The invented household of the demo, from the plain files in `data/demo/`.
 
+use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 
@@ -24,5 +25,11 @@ pub fn demo_formulas() -> Vec<Formula> {
 /// The demo household's kitchen.
 pub fn demo_kitchen() -> Kitchen {
     toml::from_str(include_str!("../../../data/demo/kitchen.toml"))
+        .expect("the demo's files are checked by a test")
+}
+
+/// The demo household's cupboard.
+pub fn demo_cupboard() -> Cupboard {
+    toml::from_str(include_str!("../../../data/demo/cupboard.toml"))
         .expect("the demo's files are checked by a test")
 }

@@ -2,6 +2,7 @@
 
 use cerealis_core::formula::Formula;
 use diesel::prelude::*;
+use diesel::sqlite::SqliteConnection;
 
 use crate::schema::formulas;
 use crate::versions::keep;
@@ -20,6 +21,8 @@ pub struct StoredFormula {
     pub revision: i32,
     /// When it was last saved, RFC 3339 in UTC.
     pub updated_at: String,
+    /// Whether it is put away.
+    pub archived: bool,
     /// The formula.
     pub formula: Formula,
 }
@@ -31,6 +34,7 @@ struct Row {
     body: String,
     revision: i32,
     updated_at: String,
+    archived_at: Option<String>,
 }
 
 #[derive(Insertable)]
@@ -47,13 +51,23 @@ impl Row {
             id: FormulaId(self.id),
             revision: self.revision,
             updated_at: self.updated_at,
+            archived: self.archived_at.is_some(),
             formula: serde_json::from_str(&self.body)?,
         })
     }
 }
 
+/// Adds a formula; within a transaction.
+pub(crate) fn create(c: &mut SqliteConnection, formula: &Formula) -> Result<FormulaId, StoreError> {
+    let body = serde_json::to_string(formula)?;
+    let row = NewRow { body: &body, revision: 1, updated_at: &now() };
+    let id: i32 = diesel::insert_into(formulas::table).values(row).returning(formulas::id).get_result(c)?;
+    keep(c, id, 1, &body, "As it began")?;
+    Ok(FormulaId(id))
+}
+
 impl Store {
-    /// All formulas that are not deleted, by name.
+    /// All formulas that are not deleted, those put away among them, by name.
     ///
     /// # Errors
     /// What the database reports.
@@ -87,14 +101,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn create_formula(&self, formula: &Formula) -> Result<FormulaId, StoreError> {
-        let body = serde_json::to_string(formula)?;
-        self.connection()?.immediate_transaction(|c| {
-            let row = NewRow { body: &body, revision: 1, updated_at: &now() };
-            let id: i32 =
-                diesel::insert_into(formulas::table).values(row).returning(formulas::id).get_result(c)?;
-            keep(c, id, 1, &body, "As it began")?;
-            Ok(FormulaId(id))
-        })
+        self.connection()?.immediate_transaction(|c| create(c, formula))
     }
 
     /// Saves a formula over the revision that was read, keeps that state as a version with its
@@ -154,6 +161,17 @@ impl Store {
     fn set_deleted(&self, id: FormulaId, at: Option<String>) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0))
             .set(formulas::deleted_at.eq(at))
+            .execute(&mut self.connection()?)?;
+        if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+    }
+
+    /// Puts a formula away, or takes it out again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is none.
+    pub fn archive_formula(&self, id: FormulaId, away: bool) -> Result<(), StoreError> {
+        let changed = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
+            .set(formulas::archived_at.eq(away.then(now)))
             .execute(&mut self.connection()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }

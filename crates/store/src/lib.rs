@@ -4,6 +4,7 @@
 //! the columns that lists and conflicts need. A revision is counted up at each save, and a save
 //! that names an older one is refused: two tabs never overwrite each other silently.
 
+mod cupboards;
 mod demo;
 mod formulas;
 mod kitchens;
@@ -18,7 +19,8 @@ use diesel::sqlite::SqliteConnection;
 use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 
-pub use demo::{demo_formulas, demo_kitchen};
+pub use cupboards::StoredCupboard;
+pub use demo::{demo_cupboard, demo_formulas, demo_kitchen};
 pub use formulas::{FormulaId, StoredFormula};
 pub use kitchens::StoredKitchen;
 pub use versions::StoredVersion;
@@ -42,6 +44,9 @@ pub enum StoreError {
     /// Someone else has saved it since it was read.
     #[error("It was changed in another window since you opened it.")]
     Conflict,
+    /// What was brought in does not check.
+    #[error("What came in does not fit the cupboard: {}", .0.0.first().map_or("", |f| f.message.as_str()))]
+    Refused(cerealis_core::fault::Faults),
     /// A stored document does not read.
     #[error("A stored record does not read: {0}")]
     Damaged(#[from] serde_json::Error),
@@ -110,6 +115,7 @@ impl Store {
     /// What the database reports.
     pub fn fill_with_demo(&self) -> Result<(), StoreError> {
         self.save_kitchen(None, &demo_kitchen())?;
+        self.save_cupboard(None, &demo_cupboard())?;
         for formula in demo_formulas() {
             self.create_formula(&formula)?;
         }

@@ -1,10 +1,19 @@
 diesel::table! {
+    cupboards (id) {
+        id -> Integer,
+        body -> Text,
+        revision -> Integer,
+    }
+}
+
+diesel::table! {
     formulas (id) {
         id -> Integer,
         body -> Text,
         revision -> Integer,
         updated_at -> Text,
         deleted_at -> Nullable<Text>,
+        archived_at -> Nullable<Text>,
     }
 }
 

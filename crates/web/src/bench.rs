@@ -7,8 +7,6 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, REASON_MAX, difference};
-use cerealis_core::ingredient::Catalogue;
-use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
 use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
 use jiff::Timestamp;
@@ -16,6 +14,7 @@ use serde::Serialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{self, Change, Form, House};
+use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
 
@@ -32,31 +31,28 @@ pub async fn station(
     let (id, station) = path.into_inner();
     let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
     let page = blocking(move || {
-        let (stored, kitchen) = load(&store, id)?;
-        let mut form = form::fill(&stored.formula, house(&kitchen));
-        let fragments = match stations(&stored.formula, &kitchen) {
-            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, house(&kitchen))?,
+        let (stored, home) = load(&store, id)?;
+        let house = home.house();
+        let mut form = form::fill(&stored.formula, house);
+        let fragments = match stations(&stored.formula, house) {
+            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, house)?,
             Err(faults) => {
                 form.mark(&faults);
                 Fragments::waiting(id, here)?
             }
         };
-        Ok(FormulaPage::new(id, stored.revision, here, form, fragments, kitchen)?)
+        Ok(FormulaPage::new(id, stored.revision, here, form, fragments, house)?)
     })
     .await?;
     html(&page)
 }
 
-fn load(store: &Store, id: i32) -> Result<(StoredFormula, Kitchen), PageError> {
-    Ok((store.formula(FormulaId(id))?, store.kitchen()?.kitchen))
+fn load(store: &Store, id: i32) -> Result<(StoredFormula, Household), PageError> {
+    Ok((store.formula(FormulaId(id))?, Household::load(store)?))
 }
 
-fn house(kitchen: &Kitchen) -> House<'_> {
-    House { catalogue: Catalogue::bundled(), kitchen }
-}
-
-fn stations(formula: &Formula, kitchen: &Kitchen) -> Result<Stations, Faults> {
-    read(formula, kitchen, Catalogue::bundled(), Timestamp::now())
+fn stations(formula: &Formula, house: House<'_>) -> Result<Stations, Faults> {
+    read(formula, house.kitchen, house.catalogue, Timestamp::now())
 }
 
 /// What the page gets back for a change.
@@ -85,8 +81,7 @@ struct Draft {
     tried: Option<Tried>,
 }
 
-fn evaluate(form: &mut Form, change: Option<&Change>, kitchen: &Kitchen) -> Result<Draft, Faults> {
-    let house = house(kitchen);
+fn evaluate(form: &mut Form, change: Option<&Change>, house: House<'_>) -> Result<Draft, Faults> {
     let formula = match change {
         Some(change) => form::change(form, change, house)?,
         None => form::read(form, house)?,
@@ -98,7 +93,7 @@ fn evaluate(form: &mut Form, change: Option<&Change>, kitchen: &Kitchen) -> Resu
         }
         _ => None,
     };
-    let stations = stations(&formula, kitchen)?;
+    let stations = stations(&formula, house)?;
     form::show_amounts(form, &formula, house);
     Ok(Draft { formula, stations, tried })
 }
@@ -107,12 +102,12 @@ fn draw(
     draft: &Draft,
     stored: &StoredFormula,
     here: Station,
-    kitchen: &Kitchen,
+    house: House<'_>,
 ) -> Result<Fragments, PageError> {
-    let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, kitchen).ok() };
+    let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, house).ok() };
     let now = (&draft.formula, &draft.stations);
     let saved = saved.as_ref().map(|s| (&stored.formula, s));
-    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), house(kitchen))?)
+    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), house)?)
 }
 
 fn here_of(form: &Form) -> Station {
@@ -126,10 +121,10 @@ pub async fn preview(
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let answer = blocking(move || {
-        let (stored, kitchen) = load(&store, *id)?;
+        let (stored, home) = load(&store, *id)?;
         let Posted(mut form) = posted;
         let change = Change::from_key(form.value("op"));
-        answer(&mut form, change.as_ref(), &stored, &kitchen)
+        answer(&mut form, change.as_ref(), &stored, home.house())
     })
     .await?;
     Ok(HttpResponse::Ok().json(answer))
@@ -139,12 +134,12 @@ fn answer(
     form: &mut Form,
     change: Option<&Change>,
     stored: &StoredFormula,
-    kitchen: &Kitchen,
+    house: House<'_>,
 ) -> Result<Answer, PageError> {
     let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
-    match evaluate(form, change, kitchen) {
+    match evaluate(form, change, house) {
         Ok(draft) => {
-            let fragments = draw(&draft, stored, here_of(form), kitchen)?;
+            let fragments = draw(&draft, stored, here_of(form), house)?;
             answer.html.insert("rail", fragments.rail);
             answer.html.extend(fragments.outs.into_iter().map(|(s, html)| (s.key(), html)));
             answer.dirty = draft.formula != stored.formula;
@@ -194,7 +189,8 @@ enum Outcome {
 }
 
 fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError> {
-    let (stored, kitchen) = load(store, id)?;
+    let (stored, home) = load(store, id)?;
+    let house = home.house();
     let change = Change::from_key(form.value("op"));
     let here = here_of(&form);
     let shown = |form: Form, fragments: Fragments, status, conflict: bool| {
@@ -207,12 +203,12 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
             ..Answer::default()
         };
         let revision = form.value("revision").parse().unwrap_or(stored.revision);
-        let mut page = FormulaPage::new(id, revision, here, form, fragments, kitchen.clone())?;
+        let mut page = FormulaPage::new(id, revision, here, form, fragments, house)?;
         page.dirty = true;
         page.conflict = conflict.then_some(stored.revision);
         Ok::<_, PageError>(Outcome::Shown(status, Box::new(answer), Box::new(page)))
     };
-    let draft = match evaluate(&mut form, change.as_ref(), &kitchen) {
+    let draft = match evaluate(&mut form, change.as_ref(), house) {
         Ok(draft) => draft,
         Err(faults) => {
             form.mark(&faults);
@@ -221,24 +217,24 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         }
     };
     if change.is_some() {
-        let fragments = draw(&draft, &stored, here, &kitchen)?;
+        let fragments = draw(&draft, &stored, here, house)?;
         return shown(form, fragments, StatusCode::OK, false);
     }
     // “Save mine over it” names the revision it has been shown.
     let over = form.value("over").parse().ok();
     let Some(revision) = over.or_else(|| form.value("revision").parse().ok()) else {
-        let fragments = draw(&draft, &stored, here, &kitchen)?;
+        let fragments = draw(&draft, &stored, here, house)?;
         return shown(form, fragments, StatusCode::CONFLICT, true);
     };
     let typed = form.value("reason").trim();
     let reason: String = match typed {
-        "" => difference(&stored.formula, &draft.formula, Catalogue::bundled()),
+        "" => difference(&stored.formula, &draft.formula, house.catalogue),
         typed => typed.chars().take(REASON_MAX).collect(),
     };
     match store.save_formula(FormulaId(id), revision, &draft.formula, &reason) {
         Ok(revision) => Ok(Outcome::Saved(revision)),
         Err(StoreError::Conflict) => {
-            let fragments = draw(&draft, &stored, here, &kitchen)?;
+            let fragments = draw(&draft, &stored, here, house)?;
             shown(form, fragments, StatusCode::CONFLICT, true)
         }
         Err(other) => Err(other.into()),
@@ -249,9 +245,9 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
 pub async fn sheet(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let sheet = blocking(move || {
-        let (stored, kitchen) = load(&store, id)?;
-        let Ok(s) = stations(&stored.formula, &kitchen) else { return Ok(None) };
-        Ok(Some(Sheet::new(id, &stored.formula, &s, &kitchen, Catalogue::bundled())?))
+        let (stored, home) = load(&store, id)?;
+        let Ok(s) = stations(&stored.formula, home.house()) else { return Ok(None) };
+        Ok(Some(Sheet::new(id, &stored.formula, &s, &home.kitchen, &home.catalogue)?))
     })
     .await?;
     match sheet {

@@ -4,6 +4,7 @@
 
 use std::collections::BTreeMap;
 
+use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
     Counting, Formula, Handling, Have, LINES_MAX, LevainPlan, Line, MAKEUPS_MAX, MakeUp, PanCount,
@@ -66,6 +67,11 @@ impl Form {
     /// Sets a field's text.
     pub fn set(&mut self, name: impl Into<String>, value: impl Into<String>) {
         self.values.insert(name.into(), value.into());
+    }
+
+    /// Forgets fields.
+    pub fn forget(&mut self, which: impl Fn(&str) -> bool) {
+        self.values.retain(|name, _| !which(name));
     }
 
     /// Marks what is wrong.
@@ -192,6 +198,8 @@ pub struct House<'a> {
     pub catalogue: &'a Catalogue,
     /// Its settings.
     pub kitchen: &'a Kitchen,
+    /// Its own ingredients and what things cost.
+    pub cupboard: &'a Cupboard,
 }
 
 /// Fills a form from a formula.

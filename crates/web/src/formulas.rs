@@ -14,46 +14,97 @@ use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
+use crate::household::Household;
 use crate::posted::Posted;
-use crate::view::{Entry, FormulasPage};
+use crate::view::{Entry, FormulasPage, Sought};
 
 /// The front door.
 pub async fn home() -> HttpResponse {
     on_to("/formulas".into())
 }
 
-/// Which formula has just been deleted.
-#[derive(Deserialize)]
+/// What is looked for, and what has just happened.
+#[derive(Clone, Default, Deserialize)]
 pub struct Query {
+    /// The formula that has just been deleted.
     deleted: Option<i32>,
+    /// Words to look for.
+    #[serde(default)]
+    q: String,
+    /// A tag.
+    #[serde(default)]
+    tag: String,
+    /// By what to sort.
+    #[serde(default)]
+    sort: String,
+    /// Those put away instead of those at hand.
+    #[serde(default)]
+    away: String,
 }
 
 /// The list.
 pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
-    show(store, query.deleted, Form::default(), StatusCode::OK).await
+    show(store, query.into_inner(), Form::default(), StatusCode::OK).await
 }
 
 async fn show(
     store: web::Data<Store>,
-    deleted: Option<i32>,
+    query: Query,
     form: Form,
     status: StatusCode,
 ) -> Result<HttpResponse, PageError> {
-    let (all, deleted) = blocking(move || {
-        let deleted = match deleted.map(|id| (id, store.deleted_name(FormulaId(id)))) {
+    let page = blocking(move || {
+        let deleted = match query.deleted.map(|id| (id, store.deleted_name(FormulaId(id)))) {
             Some((id, Ok(name))) => Some((id, name)),
             _ => None,
         };
-        Ok((store.formulas()?, deleted))
+        let home = Household::load(&store)?;
+        let away = !query.away.is_empty();
+        let (put_away, at_hand): (Vec<_>, Vec<_>) = store.formulas()?.into_iter().partition(|f| f.archived);
+        let counts = (at_hand.len(), put_away.len());
+        let all = if away { put_away } else { at_hand };
+        let mut tags: Vec<String> = all.iter().flat_map(|f| f.formula.tags.clone()).collect();
+        tags.sort_by_key(|t| t.to_lowercase());
+        tags.dedup();
+        let mut entries: Vec<Entry> = all
+            .iter()
+            .filter(|f| query.tag.is_empty() || f.formula.tags.contains(&query.tag))
+            .filter(|f| says_all(&f.formula, &query.q, &home.catalogue))
+            .map(|f| entry(f, &home.catalogue))
+            .collect();
+        sort(&mut entries, &query.sort);
+        let Query { q, tag, sort, .. } = query;
+        let sought = Sought { q, tag, sort, away, tags, counts };
+        Ok(FormulasPage::new(entries, deleted, sought, form))
     })
     .await?;
-    let entries = all.iter().map(entry).collect();
-    html_as(status, &FormulasPage::new(entries, deleted, form))
+    html_as(status, &page)
 }
 
-fn entry(stored: &StoredFormula) -> Entry {
+/// Whether a formula has every word in its name, its style, a tag or an ingredient.
+fn says_all(f: &Formula, words: &str, catalogue: &Catalogue) -> bool {
+    let mut text = format!("{} {} {}", f.name, f.style.name(), f.tags.join(" "));
+    for name in f.lines.iter().filter_map(|l| catalogue.get(&l.ingredient)).map(|i| &i.name) {
+        text.push(' ');
+        text.push_str(name);
+    }
+    let text = text.to_lowercase();
+    words.to_lowercase().split_whitespace().all(|w| text.contains(w))
+}
+
+/// Entries come by name.
+fn sort(entries: &mut [Entry], by: &str) {
+    match by {
+        "newest" => entries.sort_by(|a, b| b.updated_at.cmp(&a.updated_at)),
+        "dough" => entries.sort_by(|a, b| b.dough_grams.0.total_cmp(&a.dough_grams.0)),
+        "hydration" => entries.sort_by(|a, b| b.wet.0.total_cmp(&a.wet.0)),
+        _ => {}
+    }
+}
+
+fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
     let f = &stored.formula;
-    let k = figures(f, Catalogue::bundled());
+    let k = figures(f, catalogue);
     let leaven = match (k.inoculation.0 > 0.0, k.instant_yeast.0 > 0.0) {
         (true, true) => "culture and yeast",
         (true, false) => "culture",
@@ -64,12 +115,17 @@ fn entry(stored: &StoredFormula) -> Entry {
         id: stored.id.0,
         name: f.name.clone(),
         style: f.style.name(),
+        tags: f.tags.clone(),
         dough: format!("{} g", shown::grams(k.dough)),
         flour: format!("{} g", shown::grams(k.flour)),
         hydration: format!("{:.0} %", k.effective_hydration.0),
         leaven,
         pieces: format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase()),
         vessel: f.oven.vessel.name(),
+        archived: stored.archived,
+        updated_at: stored.updated_at.clone(),
+        dough_grams: k.dough,
+        wet: k.effective_hydration,
     }
 }
 
@@ -83,7 +139,7 @@ pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
         }
         Err(faults) => {
             form.mark(&faults);
-            show(store, None, form, StatusCode::UNPROCESSABLE_ENTITY).await
+            show(store, Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
         }
     }
 }
@@ -121,6 +177,17 @@ pub async fn delete(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpR
     Ok(on_to(format!("/formulas?deleted={id}")))
 }
 
+/// Puts a formula away, or takes it out again.
+pub async fn archive(
+    store: web::Data<Store>,
+    id: web::Path<i32>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
+    let away = posted.0.ticked("away");
+    blocking(move || Ok(store.archive_formula(FormulaId(*id), away)?)).await?;
+    Ok(on_to(if away { "/formulas".into() } else { "/formulas?away=1".into() }))
+}
+
 /// Takes a deletion back.
 pub async fn restore(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     blocking(move || match store.restore_formula(FormulaId(*id)) {
@@ -140,10 +207,10 @@ pub async fn export(
     let format = Format::from_key(&format).ok_or(PageError::NotFound)?;
     let (name, text) = blocking(move || {
         let formula = store.formula(FormulaId(id))?.formula;
-        let kitchen = store.kitchen()?.kitchen;
+        let home = Household::load(&store)?;
         // One that no longer reads at the stations goes out without its steps.
-        let stations = read(&formula, &kitchen, Catalogue::bundled(), Timestamp::now()).ok();
-        let text = formats::export(&formula, stations.as_ref(), format, Catalogue::bundled());
+        let stations = read(&formula, &home.kitchen, &home.catalogue, Timestamp::now()).ok();
+        let text = formats::export(&formula, stations.as_ref(), format, &home.cupboard);
         Ok((formula.name, text))
     })
     .await?;

@@ -3,9 +3,11 @@
 mod assets;
 mod bench;
 mod bring;
+mod cupboard;
 mod error;
 pub mod form;
 mod formulas;
+mod household;
 mod kitchen;
 pub mod picture;
 mod posted;
@@ -69,12 +71,21 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/formulas/{id}/preview", web::post().to(bench::preview))
         .route("/formulas/{id}/copy", web::post().to(formulas::copy))
         .route("/formulas/{id}/delete", web::post().to(formulas::delete))
+        .route("/formulas/{id}/archive", web::post().to(formulas::archive))
         .route("/formulas/{id}/restore", web::post().to(formulas::restore))
         .route("/formulas/{id}/export/{format}", web::get().to(formulas::export))
         .route("/formulas/{id}/versions", web::get().to(versions::show))
         .route("/formulas/{id}/versions", web::post().to(versions::go_back))
         .route("/formulas/{id}/sheet", web::get().to(bench::sheet))
         .route("/formulas/{id}/{station}", web::get().to(bench::station))
+        .route("/cupboard", web::get().to(cupboard::show))
+        .route("/cupboard/prices", web::post().to(cupboard::save_prices))
+        .route("/cupboard/own/new", web::get().to(cupboard::new))
+        .route("/cupboard/own", web::post().to(cupboard::create))
+        .route("/cupboard/own/restore", web::post().to(cupboard::restore))
+        .route("/cupboard/own/{key}", web::get().to(cupboard::edit))
+        .route("/cupboard/own/{key}", web::post().to(cupboard::save))
+        .route("/cupboard/own/{key}/delete", web::post().to(cupboard::delete))
         .route("/kitchen", web::get().to(kitchen::show))
         .route("/kitchen", web::post().to(kitchen::save))
         .route("/static/{path:.*}", web::get().to(assets::serve))

@@ -10,6 +10,7 @@ use jiff::tz::TimeZone;
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html, on_to};
+use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{VersionRow, VersionsPage};
 
@@ -27,11 +28,9 @@ pub async fn show(
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    let (all, zone) = blocking(move || {
-        let zone = store.kitchen()?.kitchen.zone().unwrap_or(TimeZone::UTC);
-        Ok((store.versions(FormulaId(id))?, zone))
-    })
-    .await?;
+    let (all, home) =
+        blocking(move || Ok((store.versions(FormulaId(id))?, Household::load(&store)?))).await?;
+    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
     let newest = all.first().map_or(0, |v| v.revision);
     let of = |wanted: Option<i32>, otherwise: i32| {
         let wanted = wanted.unwrap_or(otherwise);
@@ -59,13 +58,12 @@ pub async fn show(
         rows,
         a: a.revision,
         b: b.revision,
-        lines: beside(a, b),
+        lines: beside(a, b, &home.catalogue),
     })
 }
 
 /// What is different, line by line and in the key figures: name, in `a`, in `b`.
-fn beside(a: &StoredVersion, b: &StoredVersion) -> Vec<[String; 3]> {
-    let catalogue = Catalogue::bundled();
+fn beside(a: &StoredVersion, b: &StoredVersion, catalogue: &Catalogue) -> Vec<[String; 3]> {
     let (ka, kb) = (figures(&a.formula, catalogue), figures(&b.formula, catalogue));
     let line = |g: Grams, flour: Grams| match g.0 {
         0.0 => "none".to_owned(),

@@ -2,6 +2,7 @@
 
 use std::sync::LazyLock;
 
+use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Counting, Formula, LevainPlan, MakeUp, Stage, StagePlan, Swap, figures, flour};
 use cerealis_core::ingredient::Catalogue;
@@ -9,7 +10,7 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::Vessel;
 use cerealis_core::shape::Kind;
 use cerealis_core::units::{Celsius, Grams, Hours};
-use cerealis_store::{demo_formulas, demo_kitchen};
+use cerealis_store::{demo_cupboard, demo_formulas, demo_kitchen};
 use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts, typed_swap};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -20,7 +21,8 @@ fn catalogue() -> &'static Catalogue {
 
 fn house() -> House<'static> {
     static KITCHEN: LazyLock<Kitchen> = LazyLock::new(demo_kitchen);
-    House { catalogue: catalogue(), kitchen: &KITCHEN }
+    static CUPBOARD: LazyLock<Cupboard> = LazyLock::new(demo_cupboard);
+    House { catalogue: catalogue(), kitchen: &KITCHEN, cupboard: &CUPBOARD }
 }
 
 fn demo(index: usize) -> (Formula, Form) {

@@ -1,6 +1,7 @@
 //! What stands on the pages in words and figures.
 
 use askama::Template;
+use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
@@ -18,9 +19,15 @@ fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
 
 fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
     let s = stations(f, kitchen);
-    let all =
-        Fragments::of(1, station, (f, &s), None, None, House { catalogue: Catalogue::bundled(), kitchen })
-            .unwrap();
+    let all = Fragments::of(
+        1,
+        station,
+        (f, &s),
+        None,
+        None,
+        House { catalogue: Catalogue::bundled(), kitchen, cupboard: &Cupboard::default() },
+    )
+    .unwrap();
     all.outs.into_iter().find(|(at, _)| *at == station).unwrap().1
 }
 

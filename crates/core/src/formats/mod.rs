@@ -15,6 +15,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
+use crate::cupboard::Cupboard;
 use crate::fault::{Fault, Faults};
 use crate::formula::{Formula, Stage};
 use crate::ingredient::Catalogue;
@@ -76,8 +77,8 @@ pub struct RecipeText {
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Imported {
-    /// Whole formulas, checked.
-    Formulas(Vec<Formula>),
+    /// Whole formulas, checked, with the own ingredients that they use.
+    Formulas(FormulaFile),
     /// A recipe's lines, to be reviewed.
     Recipe(RecipeText),
 }
@@ -118,15 +119,12 @@ fn parse(text: &str) -> Result<serde_json::Value, Fault> {
     })
 }
 
-/// Writes a formula. `stations` add steps and times where a form has room for them.
-pub fn export(
-    formula: &Formula,
-    stations: Option<&Stations>,
-    format: Format,
-    catalogue: &Catalogue,
-) -> String {
+/// Writes a formula. `stations` add steps and times where a form has room for them; `cupboard`
+/// holds the own ingredients that it may use.
+pub fn export(formula: &Formula, stations: Option<&Stations>, format: Format, cupboard: &Cupboard) -> String {
+    let catalogue = &Catalogue::bundled().with(cupboard);
     match format {
-        Format::Json => own::write(std::slice::from_ref(formula)),
+        Format::Json => own::write(std::slice::from_ref(formula), cupboard),
         Format::JsonLd => jsonld::write(formula, stations, catalogue),
         Format::Csv => csv_lines::write(formula, catalogue),
         Format::Markdown => markdown(formula, stations, catalogue),

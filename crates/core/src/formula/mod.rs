@@ -5,6 +5,7 @@
 //! of the formula or the kitchen ([`Counting`]).
 
 mod beginning;
+mod cost;
 mod difference;
 mod edit;
 mod figures;
@@ -14,6 +15,7 @@ mod scale;
 mod slips;
 mod swap;
 
+pub use cost::*;
 pub use difference::*;
 pub use edit::*;
 pub use figures::*;

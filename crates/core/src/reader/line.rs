@@ -52,6 +52,8 @@ pub struct ReadLine {
     pub ingredient: Option<String>,
     /// Keys of all that it may be.
     pub candidates: Vec<String>,
+    /// Where it may be nothing known: keys of what is spelt most like it.
+    pub near: Vec<String>,
     /// What was said besides.
     pub note: String,
     /// Its mass, where it could be weighed.
@@ -67,6 +69,8 @@ pub struct ReadLine {
 /// All lines.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct ReadOutput {
+    /// The name of the bread, where the first line is one.
+    pub title: Option<String>,
     /// The lines that hold anything, in order.
     pub lines: Vec<ReadLine>,
     /// What the lines of the method say of times, temperatures and counts.
@@ -107,20 +111,33 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> ReadOutput {
         lines.push(line);
         lines.extend(dusting);
     }
+    let title = title(&mut lines);
     let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
     let text: Vec<&str> = lines.iter().filter(method).map(|l| l.text.as_str()).collect();
-    ReadOutput { method: read_method(&text.join("\n")), lines }
+    ReadOutput { method: read_method(&text.join("\n")), title, lines }
 }
 
-/// Reads one line again as this ingredient: its mass, spread and doubts.
-pub fn weigh_as(text: &str, ingredient: &Ingredient, measures: Measures) -> ReadLine {
-    let alone = Names::none();
-    let mut line = read_line(text, Stage::Dough, &alone, Catalogue::bundled(), measures);
-    line.doubts.clear();
-    line.ingredient = Some(ingredient.key.clone());
+/// Takes the first line off as the bread's name: it has no amount, is no bare ingredient, and is
+/// followed by lines that have one.
+fn title(lines: &mut Vec<ReadLine>) -> Option<String> {
+    let first = lines.first()?;
+    let bare = first.kind == LineKind::Ingredient && first.note.is_empty();
+    let named = matches!(first.kind, LineKind::Ingredient | LineKind::Remark) && first.amount.is_none();
+    let followed = lines.iter().skip(1).any(|l| l.amount.is_some());
+    (named && !bare && followed).then(|| lines.remove(0).text)
+}
+
+/// Reads one line again as this ingredient: its mass, spread and doubts. Without an ingredient
+/// nothing is weighed.
+pub fn weigh_as(text: &str, ingredient: Option<&Ingredient>, measures: Measures) -> ReadLine {
+    let mut line = unread(text, Stage::Dough);
     let mut rest = bare(text);
-    let first = opt(amount).parse_next(&mut rest).unwrap_or(None);
-    weigh_line(&mut line, first, &mut rest, ingredient, measures);
+    line.amount = opt(amount).parse_next(&mut rest).unwrap_or(None);
+    if let Some(ingredient) = ingredient {
+        line.ingredient = Some(ingredient.key.clone());
+        let first = line.amount;
+        weigh_line(&mut line, first, &mut rest, ingredient, measures);
+    }
     line
 }
 
@@ -173,6 +190,7 @@ fn unread(text: &str, stage: Stage) -> ReadLine {
         amount: None,
         ingredient: None,
         candidates: Vec::new(),
+        near: Vec::new(),
         note: String::new(),
         grams: None,
         low: None,
@@ -213,6 +231,9 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     }
     line.kind = LineKind::Ingredient;
     line.amount = first;
+    if line.candidates.is_empty() {
+        line.near = names.near(name);
+    }
     doubt_the_name(&mut line, catalogue);
     if let Some(ingredient) = line.ingredient.as_deref().and_then(|k| catalogue.get(k)) {
         weigh_line(&mut line, first, &mut rest, ingredient, measures);

@@ -98,6 +98,9 @@ impl Finding {
             Found::BakesIn => Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().into()),
             Found::MixedBy => Method::from_key(&self.key).map_or_else(String::new, |m| m.name().into()),
             Found::Steam => "yes".into(),
+            _ if self.high < 60.0 && self.low != self.high => {
+                format!("{:.0} to {}", self.low, shown::time(Minutes(self.high)))
+            }
             _ => range(&|m| shown::time(Minutes(m))),
         }
     }

@@ -24,11 +24,6 @@ pub(super) struct Names {
 }
 
 impl Names {
-    /// No names: for a line whose ingredient is known.
-    pub fn none() -> Self {
-        Names { phrases: Vec::new() }
-    }
-
     pub fn of(catalogue: &Catalogue) -> Self {
         let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
         for i in catalogue.iter() {
@@ -46,6 +41,25 @@ impl Names {
             }
         }
         Names { phrases }
+    }
+
+    /// Keys of the names that are spelt most like the text: at most three, the likest first.
+    pub fn near(&self, text: &str) -> Vec<String> {
+        let said = words(&set_apart(text).0).join(" ");
+        let mut likely: Vec<(f64, &str)> = self
+            .phrases
+            .iter()
+            .map(|(phrase, key)| (strsim::jaro_winkler(&said, &phrase.join(" ")), key.as_str()))
+            .filter(|(alike, _)| *alike > 0.84)
+            .collect();
+        likely.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let mut near: Vec<String> = Vec::new();
+        for (_, key) in likely {
+            if near.len() < 3 && !near.iter().any(|k| k == key) {
+                near.push(key.to_owned());
+            }
+        }
+        near
     }
 
     /// Finds the longest name in the text; what is left over is the note.

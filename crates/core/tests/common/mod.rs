@@ -9,7 +9,7 @@ pub fn demo() -> Vec<Formula> {
     files.sort();
     files
         .iter()
-        .filter(|p| !p.ends_with("kitchen.toml"))
+        .filter(|p| !p.ends_with("kitchen.toml") && !p.ends_with("cupboard.toml"))
         .map(|p| {
             toml::from_str(&std::fs::read_to_string(p).unwrap()).unwrap_or_else(|e| panic!("{p:?}: {e}"))
         })

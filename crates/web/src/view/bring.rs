@@ -4,6 +4,7 @@ use askama::Template;
 use cerealis_core::formula::{Stage, Style};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::measures::{Cup, Tablespoon};
+use cerealis_core::reader::Finding;
 
 use super::{Pick, picks_of};
 use crate::form::Form;
@@ -26,10 +27,64 @@ pub struct ReviewRow {
     pub doubts: Vec<String>,
     /// Whether it goes into the formula.
     pub used: bool,
+    /// What was said besides.
+    pub note: String,
+    /// Keys and names of what it may be.
+    pub choose: Vec<(String, String)>,
+    /// The keys as they travel along.
+    pub choose_keys: String,
+    /// Whether the ingredient is in the catalogue.
+    pub known: bool,
+    /// Where it becomes a new ingredient: what that is like, as typed.
+    pub like: Option<String>,
     /// What is wrong with its fields.
     pub ingredient_fault: String,
     /// See above.
     pub grams_fault: String,
+    /// See above.
+    pub like_fault: String,
+}
+
+impl ReviewRow {
+    /// Whether another ingredient would weigh otherwise: its amount is a volume, or not weighed yet.
+    fn weighable(&self) -> bool {
+        let named = self.known || self.like.is_some();
+        self.choose.is_empty() && named && (!self.spread.is_empty() || self.grams.is_empty())
+    }
+}
+
+/// The most findings that are shown.
+const FOUND_MAX: usize = 40;
+
+/// Something found in the method.
+pub struct FoundRow {
+    /// Its number on the page.
+    pub row: usize,
+    /// Itself, as it travels along.
+    pub json: String,
+    /// What it is, with its figure.
+    pub says: String,
+    /// Where it goes.
+    pub goes: &'static str,
+    /// The sentence it stands in.
+    pub text: String,
+    /// Whether it is taken.
+    pub used: bool,
+}
+
+impl FoundRow {
+    fn new(form: &Form, row: usize) -> Option<FoundRow> {
+        let json = form.value(&format!("found.{row}")).to_owned();
+        let finding: Finding = serde_json::from_str(&json).ok()?;
+        Some(FoundRow {
+            row,
+            says: format!("{} {}", finding.found.name(), finding.figure()),
+            goes: if finding.has_field() { "sets it" } else { "goes into the notes" },
+            text: finding.text.clone(),
+            used: form.ticked(&format!("found.{row}.used")),
+            json,
+        })
+    }
 }
 
 /// The page.
@@ -38,16 +93,21 @@ pub struct ReviewRow {
 pub struct BringPage {
     pub(crate) form: Form,
     pub(crate) rows: Vec<ReviewRow>,
-    pub(crate) remarks: Vec<String>,
+    pub(crate) found: Vec<FoundRow>,
     pub(crate) hydration: Option<String>,
     pub(crate) names: Vec<String>,
 }
 
 impl BringPage {
     /// The page as typed, with the lines under review.
-    pub fn new(form: Form, rows: Vec<ReviewRow>) -> Self {
-        let names = Catalogue::bundled().iter().map(|i| i.name.clone()).collect();
-        BringPage { form, rows, remarks: Vec::new(), hydration: None, names }
+    pub fn new(form: Form, rows: Vec<ReviewRow>, catalogue: &Catalogue) -> Self {
+        let names = catalogue.iter().map(|i| i.name.clone()).collect();
+        let found = (0..FOUND_MAX).map_while(|n| FoundRow::new(&form, n)).collect();
+        BringPage { found, rows, hydration: None, names, form }
+    }
+
+    fn doubted(&self) -> usize {
+        self.rows.iter().filter(|r| r.used && !r.doubts.is_empty()).count()
     }
 
     fn chosen<'a>(&'a self, field: &str, otherwise: &'a str) -> &'a str {

@@ -1,11 +1,13 @@
 //! What the templates show: plain structs of text and figures, worked out from the core's answers.
 
 mod bring;
+mod cupboard;
 mod page;
 mod rail;
 mod stations;
 
 pub use bring::*;
+pub use cupboard::*;
 pub use page::*;
 pub use rail::*;
 pub use stations::*;

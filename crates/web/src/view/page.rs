@@ -2,7 +2,6 @@
 
 use askama::Template;
 use cerealis_core::formula::{Counting, Formula, Handling, Stage, Style};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Tablespoon};
 use cerealis_core::mixing::{Method, WaterSchool};
@@ -10,6 +9,7 @@ use cerealis_core::oven::Vessel;
 use cerealis_core::plan::Anchor;
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::Stations;
+use cerealis_core::units::{Grams, Percent};
 
 use super::{DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
 use crate::form::{self, Form, House};
@@ -168,13 +168,14 @@ impl Fragments {
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
         tried: Option<&Tried>,
-        House { catalogue, kitchen }: House<'_>,
+        house: House<'_>,
     ) -> Result<Fragments, askama::Error> {
         let (f, s) = now;
+        let kitchen = house.kitchen;
         Ok(Fragments {
             rail: Rail::new(id, Some(here), now, saved).render()?,
             outs: vec![
-                (Station::Formula, FormulaOut::new(f, s, tried, catalogue).render()?),
+                (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
                 (Station::Rise, RiseOut::new(f, s, kitchen).render()?),
                 (Station::Shape, ShapeOut::new(f, s, kitchen).render()?),
@@ -224,18 +225,18 @@ impl FormulaPage {
         here: Station,
         form: Form,
         fragments: Fragments,
-        kitchen: Kitchen,
+        House { catalogue, kitchen, .. }: House<'_>,
     ) -> Result<Self, askama::Error> {
         let lines = Lines::new(&form).render()?;
         let makeups = MakeUps::new(&form).render()?;
         let mut have: Vec<(String, String)> = Vec::new();
         for r in form::rows(&form) {
-            let named = Catalogue::bundled().named(form.value(&format!("lines.{}.ingredient", r.row)));
+            let named = catalogue.named(form.value(&format!("lines.{}.ingredient", r.row)));
             if let Some(i) = named.filter(|i| !have.iter().any(|(key, _)| *key == i.key)) {
                 have.push((i.key.clone(), i.name.clone()));
             }
         }
-        let names = Catalogue::bundled().iter().map(|i| i.name.clone()).collect();
+        let names = catalogue.iter().map(|i| i.name.clone()).collect();
         Ok(FormulaPage {
             id,
             revision,
@@ -247,7 +248,7 @@ impl FormulaPage {
             have,
             dirty: false,
             conflict: None,
-            kitchen,
+            kitchen: kitchen.clone(),
             names,
         })
     }
@@ -333,6 +334,52 @@ pub struct Entry {
     pub pieces: String,
     /// What it bakes on or in.
     pub vessel: &'static str,
+    /// Its tags.
+    pub tags: Vec<String>,
+    /// Whether it is put away.
+    pub archived: bool,
+    /// When it was last saved, to sort by.
+    pub updated_at: String,
+    /// Its dough, to sort by.
+    pub dough_grams: Grams,
+    /// Its effective hydration, to sort by.
+    pub wet: Percent,
+}
+
+/// What of the list is wanted.
+pub struct Sought {
+    /// Words looked for.
+    pub q: String,
+    /// The tag chosen.
+    pub tag: String,
+    /// By what it is sorted.
+    pub sort: String,
+    /// Whether those put away are shown.
+    pub away: bool,
+    /// All tags of what may be shown.
+    pub tags: Vec<String>,
+    /// How many are at hand, and how many put away.
+    pub counts: (usize, usize),
+}
+
+impl Sought {
+    fn any(&self) -> bool {
+        !(self.q.is_empty() && self.tag.is_empty())
+    }
+
+    fn sorts(&self) -> Vec<Pick> {
+        let all = [
+            ("", "by name"),
+            ("newest", "newest first"),
+            ("dough", "most dough first"),
+            ("hydration", "wettest first"),
+        ];
+        picks(all, &self.sort)
+    }
+
+    fn tag_picks(&self) -> Vec<Pick> {
+        picks(self.tags.iter().map(|t| (t.as_str(), t.as_str())), &self.tag)
+    }
 }
 
 /// The list of formulas.
@@ -341,16 +388,17 @@ pub struct Entry {
 pub struct FormulasPage {
     pub(crate) entries: Vec<Entry>,
     pub(crate) deleted: Option<(i32, String)>,
+    pub(crate) sought: Sought,
     pub(crate) form: Form,
     pub(crate) styles: Vec<Pick>,
 }
 
 impl FormulasPage {
     /// The list, with what was typed into the form for a new one.
-    pub fn new(entries: Vec<Entry>, deleted: Option<(i32, String)>, form: Form) -> Self {
+    pub fn new(entries: Vec<Entry>, deleted: Option<(i32, String)>, sought: Sought, form: Form) -> Self {
         let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
         let styles = picks_of!(Style, chosen);
-        FormulasPage { entries, deleted, form, styles }
+        FormulasPage { entries, deleted, sought, form, styles }
     }
 }
 

@@ -3,7 +3,7 @@
 use askama::Template;
 use cerealis_core::ferment::Forecast;
 use cerealis_core::formula::{
-    Formula, Handling, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, counted_flour, offers,
+    Formula, Handling, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, cost, counted_flour, offers,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
@@ -16,6 +16,7 @@ use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Celsius, Grams, Percent, shown};
 
 use super::{Thermo, clock, day, likely};
+use crate::form::House;
 use crate::picture::{self, both};
 
 /// A figure with its name.
@@ -47,6 +48,7 @@ pub struct FormulaOut {
     allergens: String,
     cautions: Vec<String>,
     feeds: Vec<[String; 3]>,
+    costs: Option<String>,
     keeping: Vec<String>,
 }
 
@@ -67,6 +69,23 @@ fn feeds(s: &Stations) -> Vec<[String; 3]> {
         rows.push([name.to_owned(), g(x), g(y)]);
     }
     rows
+}
+
+/// What it costs, in a sentence; none while nothing in it has a price.
+fn costs(f: &Formula, s: &Stations, house: House<'_>) -> Option<String> {
+    let piece = s.shape.piece;
+    let c = cost(f, piece, &house.cupboard.prices, house.catalogue)?;
+    let money = |x: f64| format!("{x:.2} {}", house.kitchen.currency);
+    let one = if f.shape.pieces > 1 || !f.makeups.is_empty() {
+        format!("{} a piece of {} g, ", money(c.piece), shown::grams(piece))
+    } else {
+        String::new()
+    };
+    let unpriced = match c.unpriced.as_slice() {
+        [] => String::new(),
+        some => format!(" Without a price yet: {}.", some.join(", ").to_lowercase()),
+    };
+    Some(format!("{one}{} in all, {} a kilogram of dough.{unpriced}", money(c.total), money(c.kilogram)))
 }
 
 /// A swap that was looked at.
@@ -120,7 +139,8 @@ impl SwapShown {
 
 impl FormulaOut {
     /// Shows the key figures.
-    pub fn new(f: &Formula, s: &Stations, tried: Option<&Tried>, catalogue: &Catalogue) -> Self {
+    pub fn new(f: &Formula, s: &Stations, tried: Option<&Tried>, house: House<'_>) -> Self {
+        let catalogue = house.catalogue;
         let k = &s.figures;
         let (meant, slips) = s.slips.iter().cloned().partition(|s| s.meant);
         let offers = offers(f, catalogue)
@@ -148,6 +168,7 @@ impl FormulaOut {
             allergens: k.allergens.join(", "),
             cautions: s.cautions.clone(),
             feeds: feeds(s),
+            costs: costs(f, s, house),
             keeping: s.keeping.clone(),
         }
     }

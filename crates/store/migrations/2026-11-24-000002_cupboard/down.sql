@@ -1,0 +1,2 @@
+ALTER TABLE formulas DROP COLUMN archived_at;
+DROP TABLE cupboards;

@@ -1,0 +1,42 @@
+//! The household as it stands: its settings, its cupboard, and all that it can bake with.
+
+use std::borrow::Cow;
+
+use cerealis_core::cupboard::Cupboard;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_store::{Store, StoreError};
+
+use crate::form::House;
+
+/// What every page of a formula is read in.
+pub struct Household {
+    /// Its settings.
+    pub kitchen: Kitchen,
+    /// Its own ingredients and prices.
+    pub cupboard: Cupboard,
+    /// The catalogue with its own ingredients.
+    pub catalogue: Cow<'static, Catalogue>,
+}
+
+impl Household {
+    /// Reads it from its file.
+    ///
+    /// # Errors
+    /// What the store reports.
+    pub fn load(store: &Store) -> Result<Household, StoreError> {
+        let (kitchen, cupboard) = (store.kitchen()?.kitchen, store.cupboard()?.cupboard);
+        Ok(Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard })
+    }
+
+    /// What forms are read in.
+    pub fn house(&self) -> House<'_> {
+        House { catalogue: &self.catalogue, kitchen: &self.kitchen, cupboard: &self.cupboard }
+    }
+}
+
+/// The bundled catalogue, with the household's own ingredients where it has any.
+pub fn catalogue_with(cupboard: &Cupboard) -> Cow<'static, Catalogue> {
+    let bundled = Catalogue::bundled();
+    if cupboard.own.is_empty() { Cow::Borrowed(bundled) } else { Cow::Owned(bundled.with(cupboard)) }
+}
