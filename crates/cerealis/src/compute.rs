@@ -9,8 +9,8 @@ use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{RiseInput, RiseOutput, rise};
 use cerealis_core::formats::{Format, Imported, export, import};
 use cerealis_core::formula::{
-    Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, figures, round_for, scale_to, slips, swap,
-    whole_eggs,
+    Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for, scale_to,
+    slips, swap, whole_eggs,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
@@ -20,6 +20,7 @@ use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::shape::{ShapeInput, ShapeOutput, shape};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::thermal::{WaterInput, WaterPlan, water};
+use cerealis_core::units::Grams;
 use clap::ValueEnum;
 use schemars::{JsonSchema, schema_for};
 use serde::de::DeserializeOwned;
@@ -50,6 +51,8 @@ pub enum Name {
     Swap,
     /// What looks like a slip, and a formula mended.
     Slips,
+    /// What a formula costs by a household's prices.
+    Cost,
     /// Formulas or a recipe's lines out of JSON, JSON-LD, a page's source or CSV.
     Import,
     /// A formula as JSON, JSON-LD, CSV or Markdown.
@@ -121,6 +124,25 @@ struct SlipsOutput {
     mended: Option<Formula>,
 }
 
+/// What `cost` reads.
+#[derive(Deserialize, JsonSchema)]
+struct CostInput {
+    /// The formula.
+    formula: Formula,
+    /// Prices of a kilogram by ingredient key, and own ingredients.
+    cupboard: Cupboard,
+    /// What a piece weighs; all of the dough when left out.
+    #[serde(default)]
+    piece: Option<Grams>,
+}
+
+/// What `cost` answers.
+#[derive(Serialize, JsonSchema)]
+struct CostOutput {
+    /// The cost; null while nothing in the formula has a price.
+    cost: Option<Cost>,
+}
+
 /// What `import` reads.
 #[derive(Deserialize, JsonSchema)]
 struct ImportInput {
@@ -142,6 +164,9 @@ struct ExportInput {
     formula: Formula,
     /// The form it goes out in.
     format: Format,
+    /// Own ingredients that it may use.
+    #[serde(default)]
+    cupboard: Cupboard,
     /// The kitchen for steps and times; without one there are none.
     #[serde(default)]
     kitchen: Option<Kitchen>,
@@ -168,12 +193,21 @@ fn imported(input: &ImportInput) -> Result<ImportOutput, Faults> {
     }
 }
 
+fn costed(input: &CostInput) -> Result<CostOutput, Faults> {
+    input.cupboard.check(Catalogue::bundled())?;
+    let catalogue = &Catalogue::bundled().with(&input.cupboard);
+    input.formula.check(catalogue)?;
+    let piece = input.piece.unwrap_or_else(|| figures(&input.formula, catalogue).dough);
+    Ok(CostOutput { cost: cost(&input.formula, piece, &input.cupboard.prices, catalogue) })
+}
+
 fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
-    let catalogue = Catalogue::bundled();
+    input.cupboard.check(Catalogue::bundled())?;
+    let catalogue = &Catalogue::bundled().with(&input.cupboard);
     input.formula.check(catalogue)?;
     let now = input.now.unwrap_or_else(jiff::Timestamp::now);
     let stations = input.kitchen.as_ref().map(|k| read(&input.formula, k, catalogue, now)).transpose()?;
-    Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, &Cupboard::default()) })
+    Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, &input.cupboard) })
 }
 
 fn scaled(input: &ScaleInput) -> Result<ScaleOutput, Faults> {
@@ -235,6 +269,7 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
         Name::Slips => answer(&text, slips_of),
+        Name::Cost => answer(&text, costed),
         Name::Import => answer(&text, imported),
         Name::Export => answer(&text, exported),
     });
@@ -293,6 +328,7 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
         Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),
         Name::Slips => (schema_for!(SlipsInput), schema_for!(SlipsOutput)),
+        Name::Cost => (schema_for!(CostInput), schema_for!(CostOutput)),
         Name::Import => (schema_for!(ImportInput), schema_for!(ImportOutput)),
         Name::Export => (schema_for!(ExportInput), schema_for!(ExportOutput)),
     };

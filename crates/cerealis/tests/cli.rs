@@ -5,9 +5,9 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 13] = [
-    "formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips", "import",
-    "export",
+const NAMES: [&str; 14] = [
+    "formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips", "cost",
+    "import", "export",
 ];
 
 fn cerealis(arguments: &[&str], input: &str) -> Output {
@@ -53,6 +53,8 @@ fn every_documented_example_computes() {
             .contains("500 g")
     );
     assert!(computed("export", &example("export"))["text"].as_str().unwrap().contains("Bread flour"));
+    let cost = computed("cost", &example("cost"))["cost"].clone();
+    assert_eq!((cost["total"].as_f64(), cost["piece"].as_f64()), (Some(0.65), Some(0.325)));
     let slips = computed("slips", &example("slips"));
     assert_eq!(slips["slips"][0]["code"], "salt-spoon");
     assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);

@@ -49,7 +49,8 @@ pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
     if op == "again" {
         return html(&review(form, catalogue));
     }
-    match import(form.value("text"), catalogue) {
+    // A file brings its own ingredients along; those of this house are not taken for them.
+    match import(form.value("text"), Catalogue::bundled()) {
         Ok(None) => first_review(form, Vec::new(), catalogue),
         Ok(Some(Imported::Recipe(recipe))) => {
             form.set("text", &recipe.lines);

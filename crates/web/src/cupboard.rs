@@ -65,7 +65,7 @@ fn price_field(key: &str) -> String {
 fn with_prices(cupboard: &Cupboard) -> Form {
     let mut form = Form::default();
     for (key, price) in &cupboard.prices {
-        form.set(price_field(key), plain(*price));
+        form.set(price_field(key), format!("{price:.2}"));
     }
     form
 }

@@ -386,11 +386,13 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
     match change {
         Change::Scale(way) => scale(formula, form, way, house)?,
         Change::Size(stage) => {
-            let path = format!("size.{}", stage.key());
+            let (share, weight) = (format!("size.{}", stage.key()), format!("weight.{}", stage.key()));
             let mut r = Reader::new(form);
-            let share = r.number(&path);
+            let (path, size) = match (r.optional(&share), r.optional(&weight)) {
+                (None, Some(grams)) => (weight, PrefermentSize::Weight(Grams(grams))),
+                (given, _) => (share, PrefermentSize::Flour(Percent(given.unwrap_or_default()))),
+            };
             r.done(())?;
-            let size = PrefermentSize::Flour(Percent(share));
             size_preferment(formula, *stage, size, catalogue).map_err(at(path))?;
         }
         Change::WholeEggs => {

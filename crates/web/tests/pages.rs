@@ -618,3 +618,80 @@ async fn versions_are_kept_compared_and_gone_back_to() {
     let nowhere = app.call(get("/formulas/99/versions").to_request()).await.unwrap();
     assert_eq!(nowhere.status(), StatusCode::NOT_FOUND);
 }
+
+#[actix_web::test]
+async fn the_cupboard_keeps_prices_and_never_overwrites_another_tab() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let (status, page) = text(app.call(get("/cupboard").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("Valley mill white") && page.contains("1.30"), "own and priced");
+    let revision = kitchen.store.cupboard().unwrap().revision.to_string();
+    let form = |price: &str, revision: &str| {
+        vec![
+            ("prices.bread-flour".to_owned(), price.to_owned()),
+            ("revision".to_owned(), revision.to_owned()),
+        ]
+    };
+    let saved = app.call(post("/cupboard/prices", &form("1,45", &revision)).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    let cupboard = kitchen.store.cupboard().unwrap().cupboard;
+    assert_eq!((cupboard.prices["bread-flour"], cupboard.prices["salt"]), (1.45, 0.6), "others stay");
+    let (status, page) =
+        text(app.call(post("/cupboard/prices", &form("9", &revision)).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(page.contains("another window") && page.contains("value=\"9\""));
+    let now = kitchen.store.cupboard().unwrap().revision.to_string();
+    let emptied = app.call(post("/cupboard/prices", &form("", &now)).to_request()).await.unwrap();
+    assert_eq!(emptied.status(), StatusCode::SEE_OTHER);
+    assert!(!kitchen.store.cupboard().unwrap().cupboard.prices.contains_key("bread-flour"));
+    for (price, words) in
+        [("-1", "A price"), ("x", "not a number"), ("1e9", "not a number"), ("99999", "A price")]
+    {
+        let now = kitchen.store.cupboard().unwrap().revision.to_string();
+        let (status, page) =
+            text(app.call(post("/cupboard/prices", &form(price, &now)).to_request()).await.unwrap()).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{price}");
+        assert!(page.contains(words) && page.contains(&format!("value=\"{price}\"")), "{price}");
+    }
+}
+
+#[actix_web::test]
+async fn an_own_ingredient_bakes_like_any_other() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let own = [("name", "Stone mill"), ("like", "Whole-wheat flour"), ("protein", "14"), ("revision", "1")]
+        .map(|(k, v)| (k.to_owned(), v.to_owned()));
+    let made = app.call(post("/cupboard/own", &own).to_request()).await.unwrap();
+    assert_eq!(made.status(), StatusCode::SEE_OTHER);
+    let mut fields = fields(&kitchen, 1);
+    set(&mut fields, "lines.0.ingredient", "Stone mill");
+    let (status, answer) = text(app.call(post("/formulas/1", &fields).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::SEE_OTHER, "{answer}");
+    let (_, sheet) = text(app.call(get("/formulas/1/sheet").to_request()).await.unwrap()).await;
+    assert!(sheet.contains("Stone mill"));
+    let (_, json) = text(app.call(get("/formulas/1/export/json").to_request()).await.unwrap()).await;
+    assert!(json.contains("\"own-stone-mill\"") && json.contains("\"like\": \"whole-wheat-flour\""));
+    // Brought in again, the ingredient is the one that is here.
+    let brought = [("text", json.as_str()), ("op", "read")].map(|(k, v)| (k.to_owned(), v.to_owned()));
+    let response = app.call(post("/formulas/bring", &brought).to_request()).await.unwrap();
+    assert_eq!(response.status(), StatusCode::SEE_OTHER);
+    assert_eq!(kitchen.store.cupboard().unwrap().cupboard.own.len(), 2);
+    for (change, words) in [
+        (("name", "Butter"), "in the catalogue already"),
+        (("name", ""), "Give it a name"),
+        (("like", "Moon dust"), "most like"),
+        (("protein", "many"), "not a number"),
+        (("absorption", "5"), "absorption"),
+    ] {
+        let mut bad = own.to_vec();
+        set(&mut bad, change.0, change.1);
+        set(&mut bad, "name", if change.0 == "name" { change.1 } else { "Another mill" });
+        let (status, page) = text(app.call(post("/cupboard/own", &bad).to_request()).await.unwrap()).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{change:?}");
+        assert!(page.to_lowercase().contains(&words.to_lowercase()), "{change:?}");
+    }
+    for address in ["/cupboard/own/own-nothing", "/cupboard/own/butter"] {
+        assert_eq!(app.call(get(address).to_request()).await.unwrap().status(), StatusCode::NOT_FOUND);
+    }
+}

@@ -167,6 +167,7 @@ fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
     Some(ReadLine {
         stage,
         amount: None,
+        candidates: line.ingredient.clone().into_iter().collect(),
         note: String::new(),
         grams: Some(Grams(grams)),
         low: Some(Grams(low)),
