@@ -7,7 +7,7 @@ const VIEWS = [
   ['formulas', '/formulas', WIDE],
   ['formula', '/formulas/3/formula', WIDE],
   ['bring', '/formulas/bring', WIDE, 'light', async (page) => {
-    await page.getByRole('textbox', { name: 'The lines as written or said' }).fill('3 to 3 1/2 cups flour, plus more for dusting\n1 1/4 cups lukewarm milk\n1 packet active dry yeast\n1/4 cup sugar\n1 1/2 teaspoons salt\n2 large eggs, beaten\n1 stick butter, softened\n1 egg, for brushing');
+    await page.getByRole('textbox', { name: 'The lines as written or said' }).fill('Sunday milk buns\n3 to 3 1/2 cups flour, plus more for dusting\n1 1/4 cups lukewarm milk\n1 packet active dry yeast\n1/4 cup sugar\n1 1/2 teaspoons salt\n2 large eggs, beaten\n1 stick butter, softened\n1 egg, for brushing\nMethod\nKnead by hand 10 minutes. Let rise 1 hour until doubled.\nDivide into 12 buns on a baking sheet. Bake at 375 °F for 18 minutes.');
     await page.getByRole('button', { name: 'Read' }).click();
     await page.getByText('Effective hydration').waitFor();
   }],
@@ -22,6 +22,7 @@ const VIEWS = [
   ['oven', '/formulas/3/oven', WIDE],
   ['day', '/formulas/1/day', WIDE],
   ['kitchen', '/kitchen', WIDE],
+  ['cupboard', '/cupboard', WIDE],
   ['sheet', '/formulas/1/sheet', { width: 1000, height: 1180 }],
   ['rise-dark', '/formulas/5/rise', WIDE, 'dark'],
   ['phone-mix', '/formulas/1/mix', PHONE],

@@ -283,3 +283,21 @@ fn this_for_that_goes_by_the_shelf_of_what_gives_way() {
     assert_eq!(typed("cinnamon", "honey").unwrap_err().0[0].path, "swap.from");
     assert_eq!(typed("butter", "sawdust").unwrap_err().0[0].path, "swap.to");
 }
+
+#[test]
+fn a_preferment_takes_its_flour_or_its_weight() {
+    let (_, mut form) = demo(2);
+    form.set("weight.preferment", "200");
+    let sized = change(&mut form, &Change::Size(Stage::Preferment), house()).unwrap();
+    let levain: f64 = sized.lines.iter().filter(|l| l.stage == Stage::Preferment).map(|l| l.grams.0).sum();
+    assert!((levain - 200.0).abs() < 0.01, "{levain}");
+    let dough = |f: &Formula| figures(f, catalogue()).dough.0;
+    assert!((dough(&sized) - dough(&demo(2).0)).abs() < 0.01, "the dough shrinks to match");
+    form.set("size.preferment", "10");
+    let sized = change(&mut form, &Change::Size(Stage::Preferment), house()).unwrap();
+    assert!((figures(&sized, catalogue()).prefermented.0 - 10.0).abs() < 0.01, "the share leads");
+    form.set("size.preferment", "");
+    form.set("weight.preferment", "0");
+    let faults = change(&mut form, &Change::Size(Stage::Preferment), house()).unwrap_err();
+    assert_eq!(faults.0[0].path, "weight.preferment");
+}
