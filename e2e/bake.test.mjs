@@ -18,7 +18,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
   describe(`on a ${size} page`, () => {
     it('a new formula is entered and read at six stations', async () => {
       await visit(house, '/formulas', viewport, async (page) => {
-        await page.getByLabel('Name').fill(`Mill loaf, ${size}`);
+        await page.getByLabel('Name', { exact: true }).fill(`Mill loaf, ${size}`);
         await page.getByLabel('Style').selectOption('tin');
         await page.getByRole('button', { name: 'Begin' }).click();
         await page.waitForURL('**/formula');

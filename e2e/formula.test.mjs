@@ -116,7 +116,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
 
     it('tells what a piece feeds', async () => {
       await visit(house, '/formulas/2/formula', viewport, async (page) => {
-        await page.getByText('What it feeds, and how it keeps').click();
+        await page.getByText('What it feeds, costs, and how it keeps').click();
         assert.match(await read(page, 'feeds'), /Energy\s+\d{3} kcal, \d{4} kJ\s+\d{3} kcal/);
         assert.deepEqual(await accessibility(page), []);
       });

@@ -6,7 +6,10 @@ use std::process::ExitCode;
 
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ferment::{RiseInput, RiseOutput, rise};
+use cerealis_core::ferment::{
+    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Ripening, RiseInput,
+    RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
+};
 use cerealis_core::formats::{Format, Imported, export, import};
 use cerealis_core::formula::{
     Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for, scale_to,
@@ -20,7 +23,7 @@ use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::shape::{ShapeInput, ShapeOutput, shape};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::thermal::{WaterInput, WaterPlan, water};
-use cerealis_core::units::Grams;
+use cerealis_core::units::{Celsius, Grams};
 use clap::ValueEnum;
 use schemars::{JsonSchema, schema_for};
 use serde::de::DeserializeOwned;
@@ -37,6 +40,12 @@ pub enum Name {
     Mix,
     /// Bulk rise and final proof.
     Rise,
+    /// What makes a rise take just so long.
+    RiseInverse,
+    /// A running rise corrected by its readings.
+    Forecast,
+    /// When a levain or preferment is ripe.
+    Levain,
     /// Pieces.
     Shape,
     /// Oven temperature and minutes.
@@ -122,6 +131,38 @@ struct SlipsOutput {
     slips: Vec<Slip>,
     /// The formula mended, where that was asked.
     mended: Option<Formula>,
+}
+
+/// What `rise` answers.
+#[derive(Serialize, JsonSchema)]
+struct RiseAnswer {
+    /// Bulk and proof.
+    #[serde(flatten)]
+    rise: RiseOutput,
+    /// What a small change does to the bulk rise, the strongest first.
+    bulk_matters: Vec<Matter>,
+    /// What it does to the final proof.
+    proof_matters: Vec<Matter>,
+}
+
+/// What `levain` reads.
+#[derive(Deserialize, JsonSchema)]
+struct LevainInput {
+    /// The levain or preferment as a dough of its own: `culture` is the flour of its seed, per cent
+    /// of all its flour.
+    dough: Dough,
+    /// Its temperature when it is stirred together.
+    start: Celsius,
+    /// Where it stands.
+    place: Celsius,
+}
+
+fn risen(input: &RiseInput) -> Result<RiseAnswer, Faults> {
+    Ok(RiseAnswer {
+        rise: rise(input)?,
+        bulk_matters: matters(input, Which::Bulk)?,
+        proof_matters: matters(input, Which::Proof)?,
+    })
 }
 
 /// What `cost` reads.
@@ -261,7 +302,10 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Formula => answer(&text, formula),
         Name::Water => answer(&text, water),
         Name::Mix => answer(&text, mix),
-        Name::Rise => answer(&text, rise),
+        Name::Rise => answer(&text, risen),
+        Name::RiseInverse => answer(&text, rise_inverse),
+        Name::Forecast => answer(&text, forecast_with),
+        Name::Levain => answer(&text, |l: &LevainInput| ripen(&l.dough, l.start, l.place)),
         Name::Shape => answer(&text, shape),
         Name::Bake => answer(&text, bake),
         Name::Plan => answer(&text, plan),
@@ -320,7 +364,10 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Formula => (schema_for!(Formula), schema_for!(FormulaOutput)),
         Name::Water => (schema_for!(WaterInput), schema_for!(WaterPlan)),
         Name::Mix => (schema_for!(MixInput), schema_for!(MixOutput)),
-        Name::Rise => (schema_for!(RiseInput), schema_for!(RiseOutput)),
+        Name::Rise => (schema_for!(RiseInput), schema_for!(RiseAnswer)),
+        Name::RiseInverse => (schema_for!(InverseInput), schema_for!(InverseOutput)),
+        Name::Forecast => (schema_for!(ForecastInput), schema_for!(ForecastOutput)),
+        Name::Levain => (schema_for!(LevainInput), schema_for!(Ripening)),
         Name::Shape => (schema_for!(ShapeInput), schema_for!(ShapeOutput)),
         Name::Bake => (schema_for!(BakeInput), schema_for!(BakeOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),

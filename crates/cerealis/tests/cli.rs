@@ -5,9 +5,24 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 14] = [
-    "formula", "water", "mix", "rise", "shape", "bake", "plan", "read", "scale", "swap", "slips", "cost",
-    "import", "export",
+const NAMES: [&str; 17] = [
+    "formula",
+    "water",
+    "mix",
+    "rise",
+    "rise-inverse",
+    "forecast",
+    "levain",
+    "shape",
+    "bake",
+    "plan",
+    "read",
+    "scale",
+    "swap",
+    "slips",
+    "cost",
+    "import",
+    "export",
 ];
 
 fn cerealis(arguments: &[&str], input: &str) -> Output {
@@ -55,6 +70,12 @@ fn every_documented_example_computes() {
     assert!(computed("export", &example("export"))["text"].as_str().unwrap().contains("Bread flour"));
     let cost = computed("cost", &example("cost"))["cost"].clone();
     assert_eq!((cost["total"].as_f64(), cost["piece"].as_f64()), (Some(0.65), Some(0.325)));
+    let inverse = computed("rise-inverse", &example("rise-inverse"));
+    assert!(inverse["found"].as_bool().unwrap() && inverse["value"].as_f64().unwrap() < 0.2, "{inverse}");
+    let forecast = computed("forecast", &example("forecast"));
+    assert!(forecast["spread"].as_f64().unwrap() < 0.2, "{}", forecast["spread"]);
+    assert!(computed("levain", &example("levain"))["ripens"].as_bool().unwrap());
+    assert!(computed("rise", &example("rise"))["bulk_matters"][0]["change"].is_string());
     let slips = computed("slips", &example("slips"));
     assert_eq!(slips["slips"][0]["code"], "salt-spoon");
     assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);

@@ -34,6 +34,39 @@ fn rises(c: &mut Criterion) {
     c.bench_function("rise: three days in a fridge, with spread", |b| b.iter(|| rise(black_box(&long))));
 }
 
+fn asked(c: &mut Criterion) {
+    use cerealis_core::ferment::{ForecastInput, InverseInput, RiseInput, forecast_with, rise, rise_inverse};
+    let plan = r#"{"dough": {"mass": 1000, "flour": 590, "water": 66, "instant_yeast": 0.1, "salt": 2}, "start": 24,
+        "bulk": {"places": [{"temperature": 22, "stay": 120}, {"temperature": 5, "stay": 720}, {"temperature": 22}], "target": 2},
+        "handling": "gentle", "shaping": 20, "room": 22, "proof": {"places": [{"temperature": 22}], "target": 1.5}}"#;
+    let of = |hours: Option<f64>| {
+        let mut day: RiseInput = serde_json::from_str(plan).expect("the input is written here");
+        if let Some(hours) = hours {
+            day.bulk.hours = Some(cerealis_core::units::Hours(hours));
+            day.proof.target = 1.0;
+        }
+        day
+    };
+    for hours in [6.0, 12.0, 24.0, 48.0] {
+        let day = of(Some(hours));
+        c.bench_function(&format!("rise: {hours} h, three places, with spread"), |b| {
+            b.iter(|| rise(black_box(&day)))
+        });
+    }
+    for by in ["yeast", "place", "start", "fridge"] {
+        let text = format!(r#"{{"rise": {plan}, "which": "bulk", "time": 1080, "by": "{by}"}}"#);
+        let wish: InverseInput = serde_json::from_str(&text).expect("the input is written here");
+        c.bench_function(&format!("rise asked: {by} for 18 h"), |b| {
+            b.iter(|| rise_inverse(black_box(&wish)))
+        });
+    }
+    let text = format!(
+        r#"{{"rise": {plan}, "which": "bulk", "readings": [{{"which": "bulk", "at": 100, "volume": 1.1}}, {{"which": "bulk", "at": 600, "dough": 6}}]}}"#
+    );
+    let watched: ForecastInput = serde_json::from_str(&text).expect("the input is written here");
+    c.bench_function("rise: corrected by two readings", |b| b.iter(|| forecast_with(black_box(&watched))));
+}
+
 fn bakes(c: &mut Criterion) {
     let loaf = Loaf {
         body: Body::Sphere,
@@ -86,5 +119,5 @@ fn reader(c: &mut Criterion) {
     c.bench_function("reader: 1000 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
 }
 
-criterion_group!(engines, rises, bakes, rail, reader);
+criterion_group!(engines, rises, asked, bakes, rail, reader);
 criterion_main!(engines);

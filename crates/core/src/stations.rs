@@ -8,9 +8,11 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::fault::{Fault, Faults};
-use crate::ferment::{Dough, Forecast, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise};
+use crate::ferment::{
+    Dough, Forecast, KITCHEN_SPREAD, Place, Ripening, RiseInput, RiseOutput, Stretch, ripen, rise,
+};
 use crate::formula::{
-    Build, Figures, Formula, MakeUp, Nutrition, RiseWish, Slip, Stage, Strength, Style, builds, figures,
+    Build, Figures, Formula, Leg, MakeUp, Nutrition, RiseWish, Slip, Stage, Strength, Style, builds, figures,
     known, mark_meant, nutrition, slip, slips,
 };
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient, Kept};
@@ -443,12 +445,17 @@ impl<'a> Reading<'a> {
             piece: Some(cut.piece),
             proof: self.stretch(&plan.proof),
             kitchen: 1.0,
+            spread: KITCHEN_SPREAD,
         }
     }
 
     fn stretch(&self, wish: &RiseWish) -> Stretch {
-        let temperature = wish.place.unwrap_or(self.room());
-        Stretch { places: vec![Place { temperature, stay: None }], target: wish.target }
+        let leg = |l: &Leg| Place { stay: Some(l.hours.into()), ..Place::steady(l.place) };
+        let mut places: Vec<Place> = wish.legs.iter().map(leg).collect();
+        places.push(Place::steady(wish.place.unwrap_or(self.room())));
+        let before: f64 = wish.legs.iter().map(|l| l.hours.0).sum();
+        let hours = wish.stays.map(|h| Hours((before + h.0).min(72.0)));
+        Stretch { places, target: wish.target, hours, stands: wish.stands }
     }
 
     /// What dividing depends on; before the rise is known, with ordinary volumes.
@@ -635,8 +642,13 @@ impl<'a> Reading<'a> {
         }
         let mixed_at = day.end();
         if let Some(bulk) = &rise.bulk {
-            let sign = format!("Until it has grown to {} times its size.", self.formula.rise.bulk.target);
+            let plan = &self.formula.rise.bulk;
+            let sign = match plan.stays {
+                Some(_) => format!("It should stand at about {:.1} times its size.", bulk.grown),
+                None => format!("Until it has grown to {} times its size.", plan.target),
+            };
             day.then(StepKind::Bulk, "Bulk rise", sign, bulk.time.0, false);
+            lay_out_moves(&mut day, plan, self.room(), mixed_at.0, bulk.time.0);
             if let Some(folds) = mix.folds {
                 for n in 1..=folds.sets {
                     let at = mixed_at.0 + f64::from(n) * folds.every.0;
@@ -650,11 +662,19 @@ impl<'a> Reading<'a> {
         self.lay_out_shaping(&mut day, shape, makeups);
         let proof_at = day.end();
         if let Some(proof) = &rise.proof {
-            let sign = format!(
-                "Until it is {} times the size it was shaped at; a poke springs back slowly.",
-                self.formula.rise.proof.target
-            );
+            let plan = &self.formula.rise.proof;
+            let sign = match plan.stays {
+                Some(_) => format!(
+                    "It should stand at about {:.1} times the size it was shaped at. Baked as cold as it is.",
+                    proof.grown
+                ),
+                None => format!(
+                    "Until it is {} times the size it was shaped at; a poke springs back slowly.",
+                    plan.target
+                ),
+            };
             day.then(StepKind::Proof, "Final proof", sign, proof.time.0, false);
+            lay_out_moves(&mut day, plan, self.room(), proof_at.0, proof.time.0);
         }
         day.then(StepKind::Bake, "Into the oven", self.loading(), 3.0, true);
         let oven_at = day.end();
@@ -832,6 +852,19 @@ impl<'a> Reading<'a> {
             c.push("Made without gluten, but not safe for coeliac disease in a kitchen where wheat flour is used.".into());
         }
         c
+    }
+}
+
+/// The dough is carried from one place to the next.
+fn lay_out_moves(day: &mut Layout, plan: &RiseWish, room: Celsius, begins: f64, lasts: f64) {
+    let places = plan.legs.iter().map(|l| l.place).chain([plan.place.unwrap_or(room)]).skip(1);
+    let mut at = 0.0;
+    for (leg, to) in plan.legs.iter().zip(places) {
+        at += 60.0 * leg.hours.0;
+        if at < lasts {
+            let title = if to.0 < 10.0 { "Into the fridge" } else { "To its next place" };
+            day.beside(StepKind::Bulk, title, format!("Covered, at {:.0} °C.", to.0), begins + at, 1.0);
+        }
     }
 }
 

@@ -27,7 +27,7 @@ fn culture(percent: f64) -> Dough {
 }
 
 fn at(place: f64, target: f64) -> Stretch {
-    Stretch { places: vec![Place { temperature: Celsius(place), stay: None }], target }
+    Stretch { places: vec![Place::steady(Celsius(place))], target, hours: None, stands: Stands::Tub }
 }
 
 fn input(dough: Dough, temperature: f64, target: f64) -> RiseInput {
@@ -41,6 +41,7 @@ fn input(dough: Dough, temperature: f64, target: f64) -> RiseInput {
         piece: None,
         proof: at(temperature, 1.5),
         kitchen: 1.0,
+        spread: KITCHEN_SPREAD,
     }
 }
 

@@ -6,10 +6,12 @@ use std::collections::BTreeMap;
 
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::ferment::Stands;
 use cerealis_core::formula::{
-    Counting, Formula, Handling, Have, LINES_MAX, LevainPlan, Line, MAKEUPS_MAX, MakeUp, PanCount,
-    PrefermentSize, RisePlan, RiseWish, ScaleTo, Stage, StagePlan, Style, Swap, SwapInput, counted_flour,
-    figures, round_for, scale_to, set_grams, set_percent, size_preferment, slips, swap, whole_eggs,
+    Counting, Formula, Handling, Have, LEGS_MAX, LINES_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp,
+    PanCount, PrefermentSize, RisePlan, RiseWish, ScaleTo, Stage, StagePlan, Style, Swap, SwapInput,
+    counted_flour, figures, round_for, scale_to, set_grams, set_percent, size_preferment, slips, swap,
+    whole_eggs,
 };
 use cerealis_core::ingredient::{Catalogue, Group};
 use cerealis_core::kitchen::Kitchen;
@@ -226,10 +228,18 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("mix.friction", optional(m.friction));
     form.set("mix.school", m.school.key());
     let r = &formula.rise;
-    form.set("rise.bulk.place", optional(r.bulk.place.map(|t| t.0)));
-    form.set("rise.bulk.target", plain(r.bulk.target));
-    form.set("rise.proof.place", optional(r.proof.place.map(|t| t.0)));
-    form.set("rise.proof.target", plain(r.proof.target));
+    for (name, wish) in [("bulk", &r.bulk), ("proof", &r.proof)] {
+        let at = |field: &str| format!("rise.{name}.{field}");
+        form.set(at("place"), optional(wish.place.map(|t| t.0)));
+        form.set(at("target"), plain(wish.target));
+        form.set(at("stays"), optional(wish.stays.map(|h| h.0)));
+        form.set(at("stands"), wish.stands.key());
+        for n in 0..LEGS_MAX {
+            let leg = wish.legs.get(n);
+            form.set(at(&format!("legs.{n}.hours")), optional(leg.map(|l| l.hours.0)));
+            form.set(at(&format!("legs.{n}.place")), optional(leg.map(|l| l.place.0)));
+        }
+    }
     form.set("rise.handling", r.handling.key());
     form.set("rise.levain_place", optional(r.levain_place.map(|t| t.0)));
     form.set("shape.kind", formula.shape.kind.key());
@@ -643,14 +653,8 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
     };
     let rise = RisePlan {
-        bulk: RiseWish {
-            place: celsius(r.optional("rise.bulk.place")),
-            target: r.number("rise.bulk.target"),
-        },
-        proof: RiseWish {
-            place: celsius(r.optional("rise.proof.place")),
-            target: r.number("rise.proof.target"),
-        },
+        bulk: read_rise(&mut r, "bulk"),
+        proof: read_rise(&mut r, "proof"),
         handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
         levain_place: celsius(r.optional("rise.levain_place")),
     };
@@ -699,6 +703,30 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     apply(&mut formula, &typed, house, Counting::from_key(form.value("counted")))?;
     formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
     Ok(formula)
+}
+
+fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {
+    let at = |field: &str| format!("rise.{name}.{field}");
+    let mut legs = Vec::new();
+    for n in 0..LEGS_MAX {
+        let hours = r.optional(&at(&format!("legs.{n}.hours")));
+        let place = r.optional(&at(&format!("legs.{n}.place")));
+        match (hours, place) {
+            (Some(hours), Some(place)) => legs.push(Leg { hours: Hours(hours), place: Celsius(place) }),
+            (Some(_), None) => {
+                r.fault("missing", &at(&format!("legs.{n}.place")), "Give the temperature there.")
+            }
+            (None, Some(_)) => r.fault("missing", &at(&format!("legs.{n}.hours")), "Give the hours there."),
+            (None, None) => {}
+        }
+    }
+    RiseWish {
+        legs,
+        place: r.optional(&at("place")).map(Celsius),
+        target: r.number(&at("target")),
+        stays: r.optional(&at("stays")).map(Hours),
+        stands: r.choice(&at("stands"), Stands::from_key, Stands::Tub),
+    }
 }
 
 fn read_stages(r: &mut Reader<'_>) -> Vec<StagePlan> {

@@ -145,7 +145,7 @@ fn outline(style: Style) -> Outline {
 /// A plain formula of a style.
 pub fn beginning(name: &str, style: Style) -> Formula {
     let o = outline(style);
-    let wish = |target: f64| RiseWish { place: None, target };
+    let wish = |target: f64| RiseWish::to(target, None);
     Formula {
         name: name.into(),
         style,

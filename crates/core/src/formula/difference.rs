@@ -33,11 +33,19 @@ pub fn difference(a: &Formula, b: &Formula, catalogue: &Catalogue) -> String {
         }
     };
     let place = |t: Option<crate::units::Celsius>| t.map_or("the room".to_owned(), |t| format!("{} °C", t.0));
+    let stays = |w: &super::RiseWish| {
+        let leg = |l: &super::Leg| format!("{} h at {} °C", l.hours.0, l.place.0);
+        let last = w.stays.map(|h| format!("{} h", h.0));
+        let all: Vec<String> = w.legs.iter().map(leg).chain(last).collect();
+        if all.is_empty() { "until ready".to_owned() } else { all.join(" and ") }
+    };
     moved("style", a.style.name().to_lowercase(), b.style.name().to_lowercase());
     moved("mixing", a.mix.method.name().to_lowercase(), b.mix.method.name().to_lowercase());
     moved("dough", format!("{} °C", a.mix.desired.0), format!("{} °C", b.mix.desired.0));
     moved("bulk at", place(a.rise.bulk.place), place(b.rise.bulk.place));
     moved("bulk", format!("{} times", a.rise.bulk.target), format!("{} times", b.rise.bulk.target));
+    moved("bulk stays", stays(&a.rise.bulk), stays(&b.rise.bulk));
+    moved("proof stays", stays(&a.rise.proof), stays(&b.rise.proof));
     moved("proof at", place(a.rise.proof.place), place(b.rise.proof.place));
     moved("proof", format!("{} times", a.rise.proof.target), format!("{} times", b.rise.proof.target));
     let shape = |f: &Formula| format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase());

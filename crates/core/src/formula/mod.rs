@@ -30,6 +30,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
+use crate::ferment::Stands;
 use crate::ingredient::Catalogue;
 use crate::mixing::MixPlan;
 use crate::oven::{OvenPlan, Vessel};
@@ -257,18 +258,47 @@ choice! {
     }
 }
 
-/// One rise: where it stands and how far it should go.
+/// A stay somewhere before a rise's own place: an hour on the counter, a night in the fridge.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Leg {
+    /// How long, over 0 and to 72 h.
+    pub hours: Hours,
+    /// Temperature there, 0 to 45 °C.
+    pub place: Celsius,
+}
+
+/// The most stays before a rise's own place.
+pub const LEGS_MAX: usize = 3;
+
+/// One rise: where it stands and how far it should go.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct RiseWish {
+    /// Stays before its place, at most 3.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub legs: Vec<Leg>,
     /// Temperature of the place, 0 to 45 °C; the kitchen's room when left out.
     #[serde(default)]
     pub place: Option<Celsius>,
     /// How many times its starting volume it should reach: 1 (no rise) to 3.
     pub target: f64,
+    /// How long it stays at its place whatever it has reached, 0.25 to 72 h: a proof that is baked
+    /// from the fridge. Until its target when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stays: Option<Hours>,
+    /// What it stands in.
+    #[serde(default)]
+    pub stands: Stands,
+}
+
+impl RiseWish {
+    /// A rise to a target in one place, the room when none is given.
+    pub fn to(target: f64, place: Option<Celsius>) -> RiseWish {
+        RiseWish { place, target, ..RiseWish::default() }
+    }
 }
 
 /// What the baker wants of bulk and proof.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct RisePlan {
     /// The bulk rise.
     pub bulk: RiseWish,
@@ -358,7 +388,18 @@ impl Formula {
             if let Some(place) = wish.place {
                 c.range(&format!("rise.{name}.place"), "A place for dough", place.0, 0.0, 115.0, "°C");
             }
-            c.range(&format!("rise.{name}.target"), "The target", wish.target, 1.0, 3.0, "times");
+            let at = |field: &str| format!("rise.{name}.{field}");
+            c.range(&at("target"), "The target", wish.target, 1.0, 3.0, "times");
+            if let Some(stays) = wish.stays {
+                c.range(&at("stays"), "A stay", stays.0, 0.25, 72.0, "h");
+            }
+            if wish.legs.len() > LEGS_MAX {
+                c.note(Fault::new("out-of-range", at("legs"), format!("At most {LEGS_MAX} stays before.")));
+            }
+            for (n, leg) in wish.legs.iter().enumerate() {
+                c.range(&at(&format!("legs.{n}.hours")), "A stay", leg.hours.0, 0.05, 72.0, "h");
+                c.range(&at(&format!("legs.{n}.place")), "A place for dough", leg.place.0, 0.0, 45.0, "°C");
+            }
         }
         if let Some(place) = self.rise.levain_place {
             c.range("rise.levain_place", "A place for a levain", place.0, 0.0, 115.0, "°C");
