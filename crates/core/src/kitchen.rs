@@ -9,6 +9,7 @@ use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Counting;
 use crate::measures::Measures;
+use crate::mixing::Method;
 use crate::units::{Celsius, Grams, Minutes};
 
 choice! {
@@ -85,6 +86,33 @@ pub struct Pan {
 /// The most pans of a kitchen.
 pub const PANS_MAX: usize = 24;
 
+/// A place where dough can stand: a proofing box, the oven with its lamp on, a cellar.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct KitchenPlace {
+    /// Its name, 1 to 40 characters.
+    pub name: String,
+    /// Its temperature, 0 to 45 °C.
+    pub temperature: Celsius,
+}
+
+/// The most places of a kitchen.
+pub const PLACES_MAX: usize = 12;
+
+/// What mixing warmed a dough by, as it was measured once.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct FrictionReading {
+    /// How it was mixed.
+    pub method: Method,
+    /// K a minute of working the dough, −1 to 4.
+    pub per_minute: f64,
+}
+
+/// The most friction readings that are kept: the newest count.
+pub const FRICTION_MAX: usize = 30;
+
+/// How many readings the method's usual friction counts for.
+const FRICTION_PRIOR: f64 = 2.0;
+
 /// One household's kitchen.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(default)]
@@ -129,6 +157,14 @@ pub struct Kitchen {
     pub pans: Vec<Pan>,
     /// What prices are in, at most 4 characters.
     pub currency: String,
+    /// Further places where dough can stand.
+    pub places: Vec<KitchenPlace>,
+    /// Inner width of the straight-sided tub, cm, 5 to 60; none when left out.
+    pub tub: Option<f64>,
+    /// The most dough that the mixer's maker allows, at about 60 % hydration, 100 to 20 000 g.
+    pub mixer_limit: Option<Grams>,
+    /// What mixing warmed earlier doughs by.
+    pub friction: Vec<FrictionReading>,
 }
 
 impl Default for Kitchen {
@@ -153,6 +189,10 @@ impl Default for Kitchen {
             measures: Measures::default(),
             pans: Vec::new(),
             currency: "€".into(),
+            places: Vec::new(),
+            tub: None,
+            mixer_limit: None,
+            friction: Vec::new(),
         }
     }
 }
@@ -189,6 +229,26 @@ impl Kitchen {
             }
             c.range(&format!("pans.{i}.ml"), "A pan", pan.ml, 50.0, 20_000.0, "ml");
         }
+        if self.places.len() > PLACES_MAX {
+            c.note(Fault::new("out-of-range", "places", format!("At most {PLACES_MAX} places.")));
+        }
+        for (i, place) in self.places.iter().enumerate() {
+            if place.name.trim().is_empty() || place.name.chars().count() > 40 {
+                let text = "Give the place a name of 1 to 40 characters.";
+                c.note(Fault::new("missing", format!("places.{i}.name"), text));
+            }
+            let at = format!("places.{i}.temperature");
+            c.range(&at, "A place for dough", place.temperature.0, 0.0, 45.0, "°C");
+        }
+        if let Some(across) = self.tub {
+            c.range("tub", "The tub", across, 5.0, 60.0, "cm");
+        }
+        if let Some(limit) = self.mixer_limit {
+            c.range("mixer_limit", "The mixer's limit", limit.0, 100.0, 20_000.0, "g");
+        }
+        for (i, f) in self.friction.iter().enumerate() {
+            c.range(&format!("friction.{i}.per_minute"), "Friction", f.per_minute, -1.0, 4.0, "K a minute");
+        }
         for s in &self.mixer_speeds {
             c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");
         }
@@ -208,6 +268,23 @@ impl Kitchen {
     /// Its time zone, if the name is known.
     pub fn zone(&self) -> Option<TimeZone> {
         TimeZone::get(&self.time_zone).ok()
+    }
+
+    /// What mixing by a method adds here, K a minute, and on how many readings that rests: the
+    /// method's usual figure counts for two. `None` without a reading.
+    pub fn learned_friction(&self, method: Method, usual: f64) -> Option<(f64, usize)> {
+        let read: Vec<f64> =
+            self.friction.iter().filter(|f| f.method == method).map(|f| f.per_minute).collect();
+        let n = read.len() as f64;
+        let mean = (FRICTION_PRIOR * usual + read.iter().sum::<f64>()) / (FRICTION_PRIOR + n);
+        (!read.is_empty()).then_some((mean.clamp(0.0, 3.0), read.len()))
+    }
+
+    /// Keeps a reading of what mixing adds; the oldest gives way.
+    pub fn learn_friction(&mut self, reading: FrictionReading) {
+        self.friction.push(reading);
+        let over = self.friction.len().saturating_sub(FRICTION_MAX);
+        self.friction.drain(..over);
     }
 
     /// Whether the baker sleeps at this time of day.
@@ -231,6 +308,23 @@ mod tests {
         let k = Kitchen::default();
         assert!(k.asleep(time(23, 0, 0, 0)) && k.asleep(time(3, 0, 0, 0)));
         assert!(!k.asleep(time(6, 30, 0, 0)) && !k.asleep(time(12, 0, 0, 0)));
+    }
+
+    #[test]
+    fn friction_is_learned_from_readings() {
+        let mut k = Kitchen::default();
+        assert_eq!(k.learned_friction(Method::Hand, 0.25), None);
+        for _ in 0..6 {
+            k.learn_friction(FrictionReading { method: Method::Hand, per_minute: 0.45 });
+        }
+        let (mean, n) = k.learned_friction(Method::Hand, 0.25).unwrap();
+        assert!((mean - 0.4).abs() < 1e-12 && n == 6, "(2 × 0.25 + 6 × 0.45) / 8");
+        assert_eq!(k.learned_friction(Method::Mixer, 0.7), None, "hands say nothing of the mixer");
+        for _ in 0..100 {
+            k.learn_friction(FrictionReading { method: Method::Mixer, per_minute: 0.9 });
+        }
+        assert_eq!(k.friction.len(), FRICTION_MAX);
+        k.check().unwrap();
     }
 
     #[test]

@@ -19,6 +19,8 @@ choice! {
         Hand = "hand", "By hand";
         /// A mixer with a dough hook.
         Mixer = "mixer", "Mixer";
+        /// A hand-held mixer with two small hooks.
+        HandMixer = "hand-mixer", "Hand mixer";
         /// Mixed, then folded in sets during the bulk rise.
         Fold = "fold", "Mix and fold";
         /// Mixed and left alone.
@@ -37,6 +39,18 @@ choice! {
         Balance = "balance", "Heat balance";
         /// The factor rule.
         Factor = "factor", "Factor rule";
+    }
+}
+
+choice! {
+    /// When the salt goes in.
+    #[derive(Default)]
+    SaltSchool {
+        /// With everything else.
+        #[default]
+        WithAll = "with-all", "With everything";
+        /// After the autolyse or the first rest.
+        Later = "later", "After the rest";
     }
 }
 
@@ -65,6 +79,9 @@ pub struct MixPlan {
     /// Which answer for the water leads.
     #[serde(default)]
     pub school: WaterSchool,
+    /// When the salt goes in.
+    #[serde(default)]
+    pub salt: SaltSchool,
 }
 
 impl MixPlan {
@@ -120,6 +137,15 @@ pub struct MixInput {
     /// What mixing adds, K a minute, in place of the method's own figure.
     #[serde(default)]
     pub friction: Option<f64>,
+    /// When the salt goes in.
+    #[serde(default)]
+    pub salt: SaltSchool,
+    /// Whether liquid is kept back, to be worked in as the dough asks for it.
+    #[serde(default)]
+    pub held_back: bool,
+    /// The most dough that the mixer's maker allows, at about 60 % hydration.
+    #[serde(default)]
+    pub mixer_limit: Option<Grams>,
 }
 
 /// What hands do in a phase.
@@ -153,6 +179,8 @@ pub struct Phase {
     pub minutes: Minutes,
     /// Turns of the hook a minute, for a mixer.
     pub rpm: Option<f64>,
+    /// Turns of the hook done when it ends, all phases together; hands on the same scale.
+    pub turns: f64,
     /// What goes in or what to do.
     pub what: String,
     /// The sign to stop at.
@@ -189,6 +217,10 @@ pub struct MixOutput {
     pub kneading: Minutes,
     /// By how much mixing warms the dough, K.
     pub rise: f64,
+    /// What mixing adds by this method when nothing else is known, K a minute.
+    pub usual_friction: f64,
+    /// Signs of too little work and of too much.
+    pub signs: [String; 2],
     /// What to know: too little work, a stiff dough, a mixer on the move.
     pub notes: Vec<String>,
 }
@@ -211,6 +243,10 @@ const HAND_RPM: f64 = 78.0;
 const REST_AN_HOUR: f64 = 1.0 / 12.0;
 /// Share that one fold set does: three sets over an hour and a half do it all.
 const FOLD_SET: f64 = (1.0 - 1.5 * REST_AN_HOUR) / 3.0;
+/// Turns that a minute with a hand mixer is worth (common practice, no source).
+const HAND_MIXER_RPM: f64 = 70.0;
+/// Friction of a hand mixer, K a minute (common practice, no source).
+const HAND_MIXER_HEAT: f64 = 0.5;
 /// Friction in K a minute: hands 0.2 to 0.3, a mixer 0.5 to 1.1 by its speed.
 const HAND_HEAT: f64 = 0.25;
 
@@ -251,6 +287,7 @@ struct Planner<'a> {
     wanted: f64,
     done: f64,
     heat: f64,
+    natural_heat: f64,
     phases: Vec<Phase>,
 }
 
@@ -263,6 +300,7 @@ impl<'a> Planner<'a> {
             wanted: turns_wanted(input.style) * (1.0 - saved),
             done: 0.0,
             heat: 0.0,
+            natural_heat: 0.0,
             phases: Vec::new(),
         }
     }
@@ -272,8 +310,10 @@ impl<'a> Planner<'a> {
         if hands_on {
             let natural = match (self.input.method, rpm) {
                 (Method::Mixer | Method::Paddle, Some(rpm)) => mixer_heat(rpm),
+                (Method::HandMixer, _) => HAND_MIXER_HEAT,
                 _ => HAND_HEAT,
             };
+            self.natural_heat += minutes * natural;
             self.heat += minutes * self.input.friction.unwrap_or(natural);
         }
         self.phases.push(Phase {
@@ -281,10 +321,45 @@ impl<'a> Planner<'a> {
             name: name.into(),
             minutes: Minutes(minutes),
             rpm,
+            turns: 0.0,
             what: what.into(),
             sign: sign.into(),
             hands_on,
         });
+    }
+
+    /// Work done in the phase laid down last, in turns of a hook.
+    fn work(&mut self, turns: f64) {
+        self.done += turns;
+        if let Some(phase) = self.phases.last_mut() {
+            phase.turns = self.done;
+        }
+    }
+
+    /// What goes in when the dough is brought together.
+    fn everything(&self) -> String {
+        let mut but = vec!["late butter", "add-ins"];
+        if self.input.salt == SaltSchool::Later {
+            but.insert(0, "the salt");
+        }
+        if self.input.held_back {
+            but.insert(0, "what is held back");
+        }
+        format!("Everything but {}.", join(&but))
+    }
+
+    /// What is added when the dough is developed.
+    fn later(&self, how: &str) -> String {
+        let mut parts = Vec::new();
+        if self.input.salt == SaltSchool::Later {
+            parts.push("The salt goes in now.");
+        }
+        if self.input.held_back {
+            parts.push("Work in what was held back, a splash at a time, as the dough takes it.");
+        }
+        parts.push(how);
+        parts.retain(|p| !p.is_empty());
+        parts.join(" ")
     }
 
     fn plan(mut self) -> MixOutput {
@@ -311,6 +386,7 @@ impl<'a> Planner<'a> {
         let folds = match self.input.method {
             Method::Hand => self.by_hand(),
             Method::Mixer => self.by_mixer(),
+            Method::HandMixer => self.by_hand_mixer(),
             Method::Fold => Some(self.by_folds()),
             Method::None => self.left_alone(),
             Method::Paddle => self.beaten(),
@@ -319,51 +395,79 @@ impl<'a> Planner<'a> {
     }
 
     fn by_hand(&mut self) -> Option<Folds> {
-        self.phase(
-            PhaseKind::Mix,
-            "Bring together",
-            3.0,
-            None,
-            "Everything but late butter and add-ins.",
-            "A rough dough, no dry flour.",
-        );
+        let everything = self.everything();
+        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, &everything, "A rough dough, no dry flour.");
+        self.work(3.0 * 40.0);
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover.", "It has relaxed.");
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
         let minutes = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
         let first = self.split_for_butter(minutes);
-        self.phase(
-            PhaseKind::Knead,
-            "Knead",
-            first,
-            None,
-            "Push, fold, turn.",
-            self.develop_sign(first < minutes),
-        );
-        self.butter(minutes - first, None);
-        self.done += minutes * HAND_RPM / heavy + 3.0 * 40.0;
+        let what = self.later("Push, fold, turn.");
+        self.phase(PhaseKind::Knead, "Knead", first, None, &what, self.develop_sign(first < minutes));
+        self.work(first * HAND_RPM / heavy);
+        self.butter(minutes - first, None, HAND_RPM / heavy);
         self.add_ins(None);
         None
     }
 
     fn by_mixer(&mut self) -> Option<Folds> {
         let (low, second) = (self.input.speeds[0], self.input.speeds[1]);
+        let everything = self.everything();
         self.phase(
             PhaseKind::Mix,
             "Bring together",
             4.0,
             Some(low),
-            "Everything but late butter and add-ins.",
+            &everything,
             "A rough dough, no dry flour.",
         );
+        self.work(4.0 * low);
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover the bowl, mixer off.", "It has relaxed.");
         let left = (self.wanted - 4.0 * low).max(0.0);
         let minutes = (left / second).clamp(2.0, 20.0).round();
         let first = self.split_for_butter(minutes);
-        self.phase(PhaseKind::Knead, "Develop", first, Some(second), "", self.develop_sign(first < minutes));
-        self.butter(minutes - first, Some(second));
-        self.done += 4.0 * low + minutes * second;
+        let what = self.later("");
+        self.phase(
+            PhaseKind::Knead,
+            "Develop",
+            first,
+            Some(second),
+            &what,
+            self.develop_sign(first < minutes),
+        );
+        self.work(first * second);
+        self.butter(minutes - first, Some(second), second);
         self.add_ins(Some(low));
+        None
+    }
+
+    /// Two small hooks in a bowl: they bring a dough together well, and tire before it is done.
+    fn by_hand_mixer(&mut self) -> Option<Folds> {
+        let everything = self.everything();
+        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, &everything, "A rough dough, no dry flour.");
+        self.work(3.0 * 60.0);
+        self.phase(PhaseKind::Rest, "Rest", 10.0, None, "Cover; the mixer cools too.", "It has relaxed.");
+        let minutes = ((self.wanted - 180.0) / HAND_MIXER_RPM).clamp(3.0, 8.0).round();
+        let first = self.split_for_butter(minutes);
+        let what = self.later("Middle speed, the bowl held fast.");
+        self.phase(PhaseKind::Knead, "Develop", first, None, &what, self.develop_sign(first < minutes));
+        self.work(first * HAND_MIXER_RPM);
+        self.butter(minutes - first, None, HAND_MIXER_RPM);
+        let left = self.wanted - self.done;
+        if left > 60.0 {
+            let by_hand = (left / HAND_RPM).clamp(2.0, 12.0).round();
+            self.phase(
+                PhaseKind::Knead,
+                "Finish by hand",
+                by_hand,
+                None,
+                "Push, fold, turn.",
+                self.develop_sign(false),
+            );
+            self.work(by_hand * HAND_RPM);
+        }
+        self.add_ins(None);
         None
     }
 
@@ -376,8 +480,8 @@ impl<'a> Planner<'a> {
             "Everything, with a wet hand or a spoon.",
             "No dry flour; it looks shaggy.",
         );
+        self.work(4.0 * 40.0);
         self.add_ins(None);
-        self.done += 4.0 * 40.0;
         // A dough that autolysed or rises long needs fewer sets; three finish a wet one.
         let rest = self.input.bulk.0 / 60.0 * REST_AN_HOUR;
         let mixed = self.done / self.wanted.max(1.0);
@@ -394,8 +498,8 @@ impl<'a> Planner<'a> {
             "Everything, with a spoon.",
             "No dry flour. It may look rough: time does the rest.",
         );
+        self.work(3.0 * 40.0);
         self.add_ins(None);
-        self.done += 3.0 * 40.0;
         None
     }
 
@@ -427,12 +531,13 @@ impl<'a> Planner<'a> {
         }
     }
 
-    fn butter(&mut self, minutes: f64, rpm: Option<f64>) {
+    fn butter(&mut self, minutes: f64, rpm: Option<f64>, turns: f64) {
         if minutes > 0.0 {
             let portions = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0);
             let what = format!("Soft butter in {portions:.0} portions, each worked in before the next.");
             let sign = "Smooth and shining; it stretches thin enough to see light.";
             self.phase(PhaseKind::Butter, "Work in the butter", minutes, rpm, &what, sign);
+            self.work(minutes * turns);
         }
     }
 
@@ -462,12 +567,13 @@ impl<'a> Planner<'a> {
         }
         if self.input.method == Method::Mixer {
             notes.push("Keep hands and spoons out of a running mixer, and stay by it: a stiff dough makes it walk. Its maker's limits come first.".into());
-            if self.input.hydration.0 < 56.0 && self.input.dough.0 > 1200.0 {
-                notes.push("This is a stiff, heavy dough for a household mixer. Mix it in two halves or finish by hand.".into());
-            }
+            notes.extend(self.load());
+        }
+        if self.input.method == Method::HandMixer && self.input.dough.0 > 1000.0 {
+            notes.push("Over a kilogram of dough is more than a hand mixer's hooks turn through. Mix it in two halves, or knead by hand.".into());
         }
         let minutes = self.phases.iter().map(|p| p.minutes).sum();
-        let kneading = self.phases.iter().filter(|p| p.hands_on).map(|p| p.minutes).sum();
+        let kneading: Minutes = self.phases.iter().filter(|p| p.hands_on).map(|p| p.minutes).sum();
         MixOutput {
             phases: self.phases,
             folds,
@@ -476,7 +582,61 @@ impl<'a> Planner<'a> {
             minutes,
             kneading,
             rise: self.heat,
+            usual_friction: if kneading.0 > 0.0 { self.natural_heat / kneading.0 } else { 0.0 },
+            signs: self.input.signs(),
             notes,
+        }
+    }
+}
+
+impl MixInput {
+    /// How much harder a stiff dough is to turn than one of 60 % (common practice, no source).
+    fn stiffness(&self) -> f64 {
+        (1.0 + (60.0 - self.hydration.0) / 40.0).clamp(0.6, 1.7)
+    }
+
+    /// Signs of too little work and of too much (common practice, no source).
+    fn signs(&self) -> [String; 2] {
+        let of = |little: &str, much: &str| [little.to_owned(), much.to_owned()];
+        match self.style {
+            Style::GlutenFree => {
+                of("Too little: dry lumps, and it does not hold a peak.", "Too much: it does no harm.")
+            }
+            Style::Rye => of("Too little: dry streaks.", "Too much: it turns sticky and slack."),
+            _ => of(
+                "Too little: it tears at once, feels lumpy and spreads.",
+                "Too much: it turns shiny, sticky and slack, and tears again; rest it, and fold it once.",
+            ),
+        }
+    }
+}
+
+/// Words with commas and an “and”.
+fn join(words: &[&str]) -> String {
+    match words {
+        [] => String::new(),
+        [one] => (*one).to_owned(),
+        [all @ .., last] => format!("{} and {last}", all.join(", ")),
+    }
+}
+
+impl Planner<'_> {
+    /// What the mixer bears, where its maker's limit is known; a rule of thumb where it is not.
+    fn load(&self) -> Option<String> {
+        let heavy = self.input.dough.0 * self.input.stiffness();
+        match self.input.mixer_limit {
+            Some(limit) if heavy > limit.0 => {
+                let fits = (limit.0 / self.input.stiffness() / 10.0).floor() * 10.0;
+                Some(format!(
+                    "This dough is too much for the mixer: it bears about {fits:.0} g of one as stiff. Mix it in {:.0} parts, or finish by hand.",
+                    (heavy / limit.0).ceil()
+                ))
+            }
+            None if self.input.hydration.0 < 56.0 && self.input.dough.0 > 1200.0 => Some(
+                "This is a stiff, heavy dough for a household mixer. Mix it in two halves or finish by hand."
+                    .into(),
+            ),
+            _ => None,
         }
     }
 }
@@ -498,6 +658,9 @@ mod tests {
             dough: Grams(900.0),
             speeds: vec![60.0, 95.0, 130.0, 180.0],
             friction: None,
+            salt: SaltSchool::WithAll,
+            held_back: false,
+            mixer_limit: None,
         }
     }
 
@@ -555,6 +718,48 @@ mod tests {
         let mixer = mix(&input(Method::Mixer, Style::Tin, 64.0)).unwrap();
         let each = mixer.rise / mixer.kneading.0;
         assert!((0.5..=1.1).contains(&each), "{each}");
+    }
+
+    #[test]
+    fn turns_add_up_and_never_fall() {
+        for method in Method::ALL {
+            let mut i = input(method, Style::Braid, 56.0);
+            i.late_fat = Percent(10.0);
+            let out = mix(&i).unwrap();
+            let turns: Vec<f64> = out.phases.iter().filter(|p| p.turns > 0.0).map(|p| p.turns).collect();
+            assert!(turns.windows(2).all(|w| w[1] > w[0]), "{method:?} {turns:?}");
+        }
+        let mixer = mix(&input(Method::Mixer, Style::Tin, 64.0)).unwrap();
+        let last = mixer.phases.iter().map(|p| p.turns).fold(0.0, f64::max);
+        assert!((last / mixer.turns_wanted - 1.0).abs() < 0.1, "{last} of {}", mixer.turns_wanted);
+    }
+
+    #[test]
+    fn the_mixers_limit_counts_stiffness() {
+        let with = |limit: f64, hydration: f64| {
+            let mut i = input(Method::Mixer, Style::Tin, hydration);
+            i.mixer_limit = Some(Grams(limit));
+            mix(&i).unwrap().notes.iter().any(|n| n.contains("too much for the mixer"))
+        };
+        assert!(!with(1000.0, 65.0) && with(1000.0, 48.0) && with(700.0, 65.0));
+    }
+
+    #[test]
+    fn salt_and_held_back_water_come_when_the_school_says() {
+        let mut i = input(Method::Mixer, Style::Tin, 64.0);
+        i.salt = SaltSchool::Later;
+        i.held_back = true;
+        let out = mix(&i).unwrap();
+        let what = |kind| out.phases.iter().find(|p| p.kind == kind).unwrap().what.clone();
+        assert!(what(PhaseKind::Mix).contains("but what is held back, the salt"));
+        assert!(what(PhaseKind::Knead).starts_with("The salt goes in now. Work in what was held back"));
+    }
+
+    #[test]
+    fn a_hand_mixer_is_finished_by_hand() {
+        let out = mix(&input(Method::HandMixer, Style::Braid, 56.0)).unwrap();
+        assert_eq!(out.phases.last().unwrap().name, "Finish by hand");
+        assert!(out.work_done.0 > 90.0);
     }
 
     #[test]

@@ -43,6 +43,11 @@ pub struct Stations {
     pub ahead: Vec<Ahead>,
     /// Rise: the builds of the levain, first to last.
     pub builds: Vec<Build>,
+    /// Mix: what mixing adds here, K a minute, and on how many readings of this kitchen that rests;
+    /// `None` where it is the method's usual figure, or set on the formula.
+    pub friction: Option<(f64, usize)>,
+    /// What the rise was worked out from.
+    pub rise_input: RiseInput,
     /// Rise: bulk and proof.
     pub rise: RiseOutput,
     /// Shape: pieces.
@@ -265,6 +270,10 @@ fn later_slips(s: &Stations) -> Vec<Slip> {
     found
 }
 
+/// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
+/// no source).
+const COLD_PART: f64 = 0.08;
+
 /// Mass of the dough below which nothing sensible can be planned, g.
 const LEAST_DOUGH: f64 = 20.0;
 
@@ -293,9 +302,10 @@ impl<'a> Reading<'a> {
         }
         let ahead = self.ahead()?;
         let first_cut = self.shape(None)?;
-        let rise = self.named("rise", rise(&self.rise_input(&ahead, &first_cut)))?;
+        let rise_input = self.rise_input(&ahead, &first_cut);
+        let rise = self.named("rise", rise(&rise_input))?;
         let shape = self.shape(Some(&rise))?;
-        let mix = self.named("mix", mix(&self.mix_input(&rise)))?;
+        let (mix, friction) = self.mixed(&rise)?;
         let (water_plan, liquid) = self.water(&mix)?;
         let bake = self.named("oven", bake(&self.bake_input(&rise, &shape)))?;
         let makeups = self.makeups(&rise)?;
@@ -315,6 +325,8 @@ impl<'a> Reading<'a> {
             ahead,
             makeups,
             yeast: (yeast.0 > 0.0).then(|| YeastForms::of_instant(yeast)),
+            friction,
+            rise_input,
             rise,
             shape,
             bake,
@@ -502,6 +514,20 @@ impl<'a> Reading<'a> {
         self.formula.makeups.iter().map(answer).collect()
     }
 
+    /// Mixing by what this kitchen has learned of its friction, unless the formula sets it.
+    fn mixed(&self, rise: &RiseOutput) -> Result<(MixOutput, Option<(f64, usize)>), Faults> {
+        let mut input = self.mix_input(rise);
+        let usual = self.named("mix", mix(&input))?;
+        let learned = self.kitchen.learned_friction(input.method, usual.usual_friction);
+        match learned.filter(|_| input.friction.is_none()) {
+            Some(learned) => {
+                input.friction = Some(learned.0);
+                Ok((self.named("mix", mix(&input))?, Some(learned)))
+            }
+            None => Ok((usual, None)),
+        }
+    }
+
     fn mix_input(&self, rise: &RiseOutput) -> MixInput {
         let late: Grams = self.lines(Stage::LateButter).map(|(g, i)| g * (i.per_100g.fat / 100.0)).sum();
         MixInput {
@@ -515,6 +541,9 @@ impl<'a> Reading<'a> {
             dough: self.figures.dough,
             speeds: self.kitchen.mixer_speeds.clone(),
             friction: self.formula.mix.friction,
+            salt: self.formula.mix.salt,
+            held_back: self.has(Stage::HeldBack),
+            mixer_limit: self.kitchen.mixer_limit,
         }
     }
 
@@ -552,15 +581,16 @@ impl<'a> Reading<'a> {
             comes_at: if free.0 > 0.0 { Celsius(heat / free.0) } else { self.kitchen.tap },
             grams: free,
         };
-        let preferment = Stage::ALL
-            .into_iter()
-            .find(|s| s.is_preferment() && self.has(*s))
-            .map(|s| self.ahead_temperature(s));
+        let mut ahead = Stage::ALL.into_iter().filter(|s| s.is_ahead() && self.has(*s)).peekable();
+        let preferment = ahead.next_if(|s| s.is_preferment()).map(|s| self.ahead_temperature(s));
+        let mut others: Vec<Celsius> = ahead.map(|s| self.ahead_temperature(s)).collect();
+        others.extend(self.cold_part(enough));
         let input = WaterInput {
             desired: self.formula.mix.desired,
             flour: self.flour_temperature(),
             room: self.room(),
             preferment,
+            others,
             mixing_rise: mix.rise.min(25.0),
             tap: liquid.comes_at,
             water: free,
@@ -568,6 +598,18 @@ impl<'a> Reading<'a> {
             bowl: self.kitchen.bowl,
         };
         Ok((self.named("mix", water(&input))?, liquid))
+    }
+
+    /// The temperature of cold eggs and milk, where they are a good part of the dough and not the
+    /// liquid that is warmed.
+    fn cold_part(&self, water_is_enough: bool) -> Option<Celsius> {
+        let cold = |i: &Ingredient| {
+            matches!(i.group, Group::Egg | Group::Dairy)
+                && i.kept == Kept::Fridge
+                && !self.is_free(i, water_is_enough)
+        };
+        let grams: Grams = self.lines(Stage::Dough).filter(|(_, i)| cold(i)).map(|(g, _)| g).sum();
+        (grams.0 > COLD_PART * self.figures.dough.0).then_some(self.kitchen.fridge)
     }
 
     fn flour_temperature(&self) -> Celsius {

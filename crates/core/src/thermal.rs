@@ -71,6 +71,10 @@ pub struct WaterInput {
     /// Preferment temperature, where there is one.
     #[serde(default)]
     pub preferment: Option<Celsius>,
+    /// Temperatures of further parts that the factor rule counts one by one: a second preferment, a
+    /// soaker, a scald, cold eggs or milk. At most 8.
+    #[serde(default)]
+    pub others: Vec<Celsius>,
     /// By how much mixing warms the dough, K, 0 to 25.
     pub mixing_rise: f64,
     /// The liquid as it comes, from the tap or the fridge, 0 to 40 °C.
@@ -120,7 +124,7 @@ pub struct WaterAnswer {
 /// Both answers with their working.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct WaterPlan {
-    /// Number of temperatures averaged: 3, or 4 with a preferment.
+    /// Number of temperatures averaged: 3, and one for each preferment and other part.
     pub factor_n: f64,
     /// The friction figure of the rule: what mixing adds, times `factor_n`.
     pub factor_friction: f64,
@@ -146,6 +150,10 @@ impl WaterInput {
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 50_000.0, "g");
         if let Some(p) = self.preferment {
             c.range("preferment", "The preferment temperature", p.0, 0.0, 50.0, "°C");
+        }
+        c.range("others", "The number of other parts", self.others.len() as f64, 0.0, 8.0, "");
+        for (i, t) in self.others.iter().enumerate() {
+            c.range(&format!("others.{i}"), "A part's temperature", t.0, -30.0, 100.0, "°C");
         }
         for (i, p) in self.parts.iter().enumerate() {
             c.range(&format!("parts.{i}.grams"), "An ingredient", p.grams.0, 0.0, 1e6, "g");
@@ -254,9 +262,10 @@ pub fn ice(water: Grams, tap: Celsius, needed: Celsius) -> Grams {
 pub fn water(input: &WaterInput) -> Result<WaterPlan, Faults> {
     input.check()?;
     let desired = input.desired.0;
-    let n = if input.preferment.is_some() { 4.0 } else { 3.0 };
+    let further: Vec<f64> = input.preferment.iter().chain(&input.others).map(|t| t.0).collect();
+    let n = 3.0 + further.len() as f64;
     let friction = n * input.mixing_rise;
-    let others = input.flour.0 + input.room.0 + input.preferment.map_or(0.0, |p| p.0) + friction;
+    let others = input.flour.0 + input.room.0 + further.iter().sum::<f64>() + friction;
     let by_factor = n * desired - others;
     let by_balance = if input.water.0 >= 1.0 { input.water_for(desired) } else { desired };
     Ok(WaterPlan {
@@ -286,6 +295,7 @@ mod tests {
             flour: Celsius(room),
             room: Celsius(room),
             preferment: None,
+            others: Vec::new(),
             mixing_rise: rise,
             tap: Celsius(tap),
             water: Grams(650.0),
@@ -319,6 +329,18 @@ mod tests {
     fn the_factor_rule_by_hand() {
         let plan = water(&lean(21.0, 4.0, 14.0, 25.0)).unwrap();
         assert_relative_eq!(plan.factor.water.0, 21.0);
+    }
+
+    /// With a levain of 24 °C, a soaker of 18 °C and cold eggs of 4 °C: 6 × 25 − 21 − 21 − 24 − 18 − 4
+    /// − 6 × 4 = 38 (common practice, no source).
+    #[test]
+    fn every_part_counts_in_the_factor_rule() {
+        let mut i = lean(21.0, 4.0, 14.0, 25.0);
+        i.preferment = Some(Celsius(24.0));
+        i.others = vec![Celsius(18.0), Celsius(4.0)];
+        let plan = water(&i).unwrap();
+        assert_relative_eq!(plan.factor.water.0, 38.0);
+        assert_eq!(plan.factor_n, 6.0);
     }
 
     /// The schools agree within a few degrees on an ordinary dough.

@@ -16,7 +16,7 @@ use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{self, Change, Form, House};
 use crate::household::Household;
 use crate::posted::Posted;
-use crate::view::{FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
+use crate::view::{Asks, FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
 
 /// A formula without a station: the first one.
 pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
@@ -35,7 +35,7 @@ pub async fn station(
         let house = home.house();
         let mut form = form::fill(&stored.formula, house);
         let fragments = match stations(&stored.formula, house) {
-            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, house)?,
+            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, &Asks::default(), house)?,
             Err(faults) => {
                 form.mark(&faults);
                 Fragments::waiting(id, here)?
@@ -79,6 +79,7 @@ struct Draft {
     formula: Formula,
     stations: Stations,
     tried: Option<Tried>,
+    asks: Asks,
 }
 
 fn evaluate(form: &mut Form, change: Option<&Change>, house: House<'_>) -> Result<Draft, Faults> {
@@ -95,7 +96,7 @@ fn evaluate(form: &mut Form, change: Option<&Change>, house: House<'_>) -> Resul
     };
     let stations = stations(&formula, house)?;
     form::show_amounts(form, &formula, house);
-    Ok(Draft { formula, stations, tried })
+    Ok(Draft { formula, stations, tried, asks: Asks::of(form) })
 }
 
 fn draw(
@@ -107,7 +108,7 @@ fn draw(
     let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, house).ok() };
     let now = (&draft.formula, &draft.stations);
     let saved = saved.as_ref().map(|s| (&stored.formula, s));
-    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), house)?)
+    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), &draft.asks, house)?)
 }
 
 fn here_of(form: &Form) -> Station {

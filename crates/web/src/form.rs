@@ -6,19 +6,20 @@ use std::collections::BTreeMap;
 
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ferment::Stands;
+use cerealis_core::ferment::{InverseInput, Lever, Stands, Which, rise_inverse};
 use cerealis_core::formula::{
     Counting, Formula, Handling, Have, LEGS_MAX, LINES_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp,
     PanCount, PrefermentSize, RisePlan, RiseWish, ScaleTo, Stage, StagePlan, Style, Swap, SwapInput,
-    counted_flour, figures, round_for, scale_to, set_grams, set_percent, size_preferment, slips, swap,
+    counted_flour, figures, pull, round_for, scale_to, set_grams, set_percent, size_preferment, slips, swap,
     whole_eggs,
 };
 use cerealis_core::ingredient::{Catalogue, Group};
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::mixing::{Method, MixPlan, WaterSchool};
+use cerealis_core::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
 use cerealis_core::oven::{OvenPlan, Vessel};
-use cerealis_core::plan::{Anchor, DayPlan};
+use cerealis_core::plan::{Anchor, DayPlan, StepKind};
 use cerealis_core::shape::{Kind, ShapePlan};
+use cerealis_core::stations::{self, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
 
 /// The text of every field of a form, with what is wrong.
@@ -227,6 +228,7 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("mix.preferment", optional(m.preferment.map(|t| t.0)));
     form.set("mix.friction", optional(m.friction));
     form.set("mix.school", m.school.key());
+    form.set("mix.salt", m.salt.key());
     let r = &formula.rise;
     for (name, wish) in [("bulk", &r.bulk), ("proof", &r.proof)] {
         let at = |field: &str| format!("rise.{name}.{field}");
@@ -330,6 +332,8 @@ pub enum Change {
     Leave,
     /// A swap is accepted.
     Swap(Swap),
+    /// The bulk rise is made to fit the time at which the baker is back.
+    Back(Lever),
     /// A further make-up.
     AddMakeUp,
     /// A make-up goes.
@@ -354,6 +358,7 @@ impl Change {
             "try" => Change::Try(read_swap()),
             "leave" => Change::Leave,
             "swap" => Change::Swap(read_swap()?),
+            "back" => Change::Back(Lever::from_key(rest)?),
             "add-makeup" => Change::AddMakeUp,
             "remove-makeup" => Change::RemoveMakeUp(rest.parse().ok()?),
             _ => return None,
@@ -422,9 +427,36 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
         Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
         Change::AddMakeUp => add_makeup(formula, catalogue)?,
+        Change::Back(by) => make_it_fit(formula, form, *by, house)?,
         _ => {}
     }
     Ok(())
+}
+
+/// Makes the bulk rise last until the time in `back.at`, by one lever.
+fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) -> Result<(), Faults> {
+    let missing = || Fault::new("missing", "back.at", "Give the time at which you are back.");
+    let at: jiff::civil::Time = form.value("back.at").parse().map_err(|_| missing())?;
+    let s = stations::read(formula, house.kitchen, house.catalogue, jiff::Timestamp::now())?;
+    let time = wait_until(at, &s).ok_or_else(missing)?;
+    let fridge = Celsius(house.kitchen.fridge.0.max(0.0));
+    let rise = s.rise_input.clone();
+    let answer = rise_inverse(&InverseInput { rise, which: Which::Bulk, time, by, fridge })?;
+    if !answer.found {
+        let text = format!("That is not to be had by the {}.", by.name().to_lowercase());
+        return Err(Fault::new("impossible", "back.at", text).into());
+    }
+    pull(formula, by, answer.value, &s.rise_input, house.kitchen, house.catalogue)
+        .map_err(|f| Fault { path: "back.at".into(), ..f })?;
+    Ok(())
+}
+
+/// From the beginning of the bulk rise to a time of day, 10 min to a day later.
+pub fn wait_until(at: jiff::civil::Time, s: &Stations) -> Option<Minutes> {
+    let begins = s.day.steps.iter().find(|c| c.step.kind == StepKind::Bulk && !c.step.hands_on)?.at.time();
+    let minutes = |t: jiff::civil::Time| 60.0 * f64::from(t.hour()) + f64::from(t.minute());
+    let away = (minutes(at) - minutes(begins)).rem_euclid(1440.0);
+    Some(Minutes(if away < 10.0 { away + 1440.0 } else { away }))
 }
 
 /// Does a swap, with its faults at the page's fields.
@@ -650,6 +682,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         room: celsius(r.optional("mix.room")),
         preferment: celsius(r.optional("mix.preferment")),
         friction: r.optional("mix.friction"),
+        salt: r.choice("mix.salt", SaltSchool::from_key, SaltSchool::WithAll),
         school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
     };
     let rise = RisePlan {

@@ -4,8 +4,9 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::Counting;
-use cerealis_core::kitchen::{EggSize, Kitchen, Pan, Scale, TemperatureUnits};
+use cerealis_core::kitchen::{EggSize, FrictionReading, Kitchen, KitchenPlace, Pan, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
+use cerealis_core::mixing::Method;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_store::{Store, StoreError};
 use jiff::civil::Time;
@@ -40,8 +41,9 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
         Err(faults) => {
             // A pan's own fault is told at the field that holds them all.
             let on_pans = |f: &Fault| {
-                let pan = f.path.starts_with("pans.");
-                Fault { path: if pan { "pans".into() } else { f.path.clone() }, ..f.clone() }
+                let lists = ["pans", "places", "friction"];
+                let list = lists.into_iter().find(|l| f.path.starts_with(&format!("{l}.")));
+                Fault { path: list.map_or_else(|| f.path.clone(), str::to_owned), ..f.clone() }
             };
             form.mark(&Faults(faults.0.iter().map(on_pans).collect()));
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
@@ -85,6 +87,14 @@ fn fill(k: &Kitchen) -> Form {
     form.set("currency", &k.currency);
     let pans: Vec<String> = k.pans.iter().map(|p| format!("{}: {}", p.name, plain(p.ml))).collect();
     form.set("pans", pans.join("\n"));
+    let places: Vec<String> =
+        k.places.iter().map(|p| format!("{}: {}", p.name, plain(p.temperature.0))).collect();
+    form.set("places", places.join("\n"));
+    form.set("tub", k.tub.map_or(String::new(), plain));
+    form.set("mixer_limit", k.mixer_limit.map_or(String::new(), |g| plain(g.0)));
+    let friction: Vec<String> =
+        k.friction.iter().map(|f| format!("{}: {}", f.method.name(), plain(f.per_minute))).collect();
+    form.set("friction", friction.join("\n"));
     form
 }
 
@@ -113,32 +123,60 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
             cup: r.choice("cup", Cup::from_key, Cup::Us),
             tablespoon: r.choice("tablespoon", Tablespoon::from_key, Tablespoon::Us),
         },
-        pans: r.pans("pans"),
+        pans: r
+            .named_figures("pans", "ml", "Long tin: 1800")
+            .into_iter()
+            .map(|(name, ml)| Pan { name, ml })
+            .collect(),
         currency: r.text("currency"),
+        places: r
+            .named_figures("places", "°C", "Proofing box: 27")
+            .into_iter()
+            .map(|(name, t)| KitchenPlace { name, temperature: Celsius(t) })
+            .collect(),
+        tub: r.optional("tub"),
+        mixer_limit: r.optional("mixer_limit").map(Grams),
+        friction: read_friction(&mut r),
     };
     r.done(kitchen)
 }
 
+fn read_friction(r: &mut Reader<'_>) -> Vec<FrictionReading> {
+    let mut all = Vec::new();
+    for (name, per_minute) in r.named_figures("friction", "K", "Mixer: 0.85") {
+        match Method::ALL.into_iter().find(|m| m.name().eq_ignore_ascii_case(&name)) {
+            Some(method) => all.push(FrictionReading { method, per_minute }),
+            None => {
+                let text = format!("“{name}” is no way of mixing. Write such as Mixer: 0.85.");
+                r.fault("unknown", "friction", &text);
+            }
+        }
+    }
+    all
+}
+
 impl Reader<'_> {
-    /// Pans, one a line: its name, a colon, what it holds in ml.
-    fn pans(&mut self, name: &str) -> Vec<Pan> {
+    /// Lines of a name, a colon and a figure; `such` is an example of one.
+    fn named_figures(&mut self, name: &str, unit: &str, such: &str) -> Vec<(String, f64)> {
         let text = self.text(name);
-        let pan = |line: &str| {
-            let (name, ml) = line.rsplit_once(':')?;
-            Some(Pan { name: name.trim().into(), ml: number(ml.trim().trim_end_matches("ml"))? })
+        let read = |line: &str| {
+            let (name, figure) = line.rsplit_once(':')?;
+            let figure = figure.trim().trim_end_matches(unit).trim();
+            Some((name.trim().to_owned(), number(figure)?))
         };
-        let mut pans = Vec::new();
+        let mut all = Vec::new();
         for line in text.lines().map(str::trim).filter(|l| !l.is_empty()) {
-            match pan(line) {
-                Some(pan) => pans.push(pan),
+            match read(line) {
+                Some(one) => all.push(one),
                 None => {
-                    let text =
-                        format!("“{line}” is no pan. Write its name, a colon and its ml: Long tin: 1800.");
+                    let text = format!(
+                        "“{line}” does not read. Write a name, a colon and a figure, such as {such}."
+                    );
                     self.fault("not-a-number", name, &text);
                 }
             }
         }
-        pans
+        all
     }
 
     /// Numbers with commas or spaces between them.

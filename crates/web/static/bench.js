@@ -77,6 +77,13 @@ const bench = () => ({
       this.go(stop.dataset.station);
       return;
     }
+    const put = event.target.closest('[data-put]');
+    if (put) {
+      const field = byId(put.dataset.for);
+      field.value = put.dataset.put;
+      field.dispatchEvent(new Event('input', { bubbles: true }));
+      return;
+    }
     const op = event.target.closest('[data-op]');
     if (op) {
       event.preventDefault();

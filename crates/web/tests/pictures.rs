@@ -1,12 +1,13 @@
 //! Pictures and the rail for every demo formula.
 
+use cerealis_core::ferment::{Which, matters};
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams};
 use cerealis_store::{demo_formulas, demo_kitchen};
-use cerealis_web::picture::{Room, band, flour_bar, oven_curves, rise_curve};
+use cerealis_web::picture::{self, Room, band, flour_bar, oven_curves, rise_curve, tub};
 use cerealis_web::view::{Rail, Station};
 use rstest::rstest;
 
@@ -40,8 +41,10 @@ fn every_picture_of_the_demo_stays_inside(#[values(Room::Wide, Room::Narrow)] ro
         inside(&flour_bar(&f, Catalogue::bundled(), s.figures.flour, room), room);
         inside(&band("test", &s, &kitchen, room), room);
         inside(&oven_curves(&s.bake, room), room);
+        inside(&picture::matters(&matters(&s.rise_input, Which::Bulk).unwrap(), room), room);
         for r in [&s.rise.bulk, &s.rise.proof].into_iter().flatten() {
-            inside(&rise_curve("Rise", r, 2.0, room), room);
+            inside(&rise_curve("Rise", r, 2.0, Some(r), room), room);
+            inside(&tub(s.figures.dough.0, 2.0, r.most, kitchen.tub, room), room);
         }
     }
 }

@@ -9,7 +9,7 @@ use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_store::{demo_formulas, demo_kitchen};
 use cerealis_web::form::House;
-use cerealis_web::view::{Fragments, Sheet, Station};
+use cerealis_web::view::{Asks, Fragments, Sheet, Station};
 use rstest::rstest;
 
 fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
@@ -25,6 +25,7 @@ fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
         (f, &s),
         None,
         None,
+        &Asks::default(),
         House { catalogue: Catalogue::bundled(), kitchen, cupboard: &Cupboard::default() },
     )
     .unwrap();

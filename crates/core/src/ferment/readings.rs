@@ -283,7 +283,8 @@ pub fn forecast_with(input: &ForecastInput) -> Result<ForecastOutput, Faults> {
     let planned = [input.rise.bulk.clone(), input.rise.proof.clone()];
     let at = |who: &ForecastInput, stretches: &[Stretch; 2], mid: f64, spread: f64| {
         let course = |k: f64| who.weigh(mid * (k * spread).exp(), stretches).0;
-        forecast(&course(0.0), &course(1.0), &course(-1.0))
+        let likely = course(0.0);
+        forecast(&likely, &course(1.0), &course(-1.0), None)
     };
     let before = at(&bare, &planned, mid, spread);
     let (mean, left) = if input.readings.is_empty() || spread == 0.0 {

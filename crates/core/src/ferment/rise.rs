@@ -75,6 +75,9 @@ pub struct Forecast {
     pub fallen: bool,
     /// The most it can rise from its start before it falls, in times.
     pub most: f64,
+    /// How long it may stand in all before its surface falls: the late end of what it forgives.
+    /// `None` when it does not get that far within three days.
+    pub stands_until: Option<Minutes>,
     /// Times its start that it stands at in the end.
     pub grown: f64,
     /// The same in a slower kitchen, at the end of the same time; at most the target when it is
@@ -223,7 +226,12 @@ pub(super) fn moment(s: &State, volume: f64, hours: f64) -> Moment {
 }
 
 /// A forecast from the likely course and those of a faster and a slower kitchen.
-pub(super) fn forecast(likely: &Course, fast: &Course, slow: &Course) -> Forecast {
+pub(super) fn forecast(
+    likely: &Course,
+    fast: &Course,
+    slow: &Course,
+    stands_until: Option<Minutes>,
+) -> Forecast {
     let (run, hours) = (&likely.run, |c: &Course| 60.0 * c.run.hours);
     let highest = likely.moments.iter().map(|m| m.volume).fold(0.0, f64::max);
     Forecast {
@@ -233,6 +241,7 @@ pub(super) fn forecast(likely: &Course, fast: &Course, slow: &Course) -> Forecas
         reached: run.reached,
         fallen: likely.end < 0.98 * highest,
         most: run.most,
+        stands_until,
         grown: likely.end / likely.start,
         grown_low: slow.end / slow.start,
         grown_high: fast.end / fast.start,
@@ -251,19 +260,35 @@ pub fn rise(input: &RiseInput) -> Result<RiseOutput, Faults> {
     let likely = input.chain(input.kitchen);
     let fast = input.chain(input.kitchen * input.spread.exp());
     let slow = input.chain(input.kitchen * (-input.spread).exp());
-    let of = |pick: fn(&Chain) -> &Option<Course>| {
+    let model = Model::new(&input.dough, input.kitchen);
+    let (whole, piece) = input.follows();
+    let of = |pick: fn(&Chain) -> &Option<Course>, begins: State, stretch: &Stretch, tau: f64| {
         let (Some(l), Some(f), Some(s)) = (pick(&likely), pick(&fast), pick(&slow)) else { return None };
-        Some(forecast(l, f, s))
+        Some(forecast(l, f, s, stands_until(&model, begins, stretch, tau, l)))
     };
+    let begins = model.start(&input.dough, input.start.0);
     Ok(RiseOutput {
-        bulk: of(|c| &c.bulk),
+        bulk: of(|c| &c.bulk, begins, &input.bulk, whole),
         shaped_volume: likely.shaped_volume,
         shaped_temperature: Celsius(likely.shaped.t),
-        proof: of(|c| &c.proof),
+        proof: of(|c| &c.proof, likely.shaped, &input.proof, piece),
         final_volume: likely.end_volume,
         final_temperature: Celsius(likely.end.t),
         sourness: sourness(&input.dough, &likely.end),
     })
+}
+
+/// How long a dough may stand in a stretch before it falls.
+pub(super) fn stands_until(
+    model: &Model,
+    begins: State,
+    stretch: &Stretch,
+    tau: f64,
+    course: &Course,
+) -> Option<Minutes> {
+    let to_the_top = Stretch { target: course.run.most, hours: None, ..stretch.clone() };
+    let run = model.run(begins, &to_the_top, tau, HORIZON, |_, _| {});
+    run.reached.then_some(Minutes(60.0 * run.hours))
 }
 
 /// How sour a dough is at the end of its rise.

@@ -1,7 +1,7 @@
 //! A plain formula of each style to begin from.
 
 use super::{Formula, Handling, LevainPlan, Line, RisePlan, RiseWish, Stage, Style};
-use crate::mixing::{Method, MixPlan, WaterSchool};
+use crate::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
 use crate::oven::{OvenPlan, Vessel};
 use crate::plan::DayPlan;
 use crate::shape::{Kind, ShapePlan};
@@ -167,6 +167,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             preferment: None,
             friction: None,
             school: WaterSchool::Balance,
+            salt: SaltSchool::WithAll,
         },
         rise: RisePlan { bulk: wish(o.bulk), proof: wish(o.proof), handling: o.handling, levain_place: None },
         shape: ShapePlan { kind: o.kind, pieces: o.pieces, piece_weight: None, strands: 3 },

@@ -230,15 +230,6 @@ impl Frame<'_> {
 
 /// The tint of a dough by its temperature, of a loaf by its crust.
 fn tint(p: &CoursePoint) -> String {
-    const COLD: (f64, [f64; 3]) = (4.0, [164.0, 187.0, 200.0]);
-    const STOPS: [(f64, [f64; 3]); 6] = [
-        COLD,
-        (14.0, [205.0, 208.0, 190.0]),
-        (21.0, [236.0, 219.0, 178.0]),
-        (26.0, [240.0, 205.0, 138.0]),
-        (31.0, [235.0, 178.0, 100.0]),
-        (40.0, [224.0, 150.0, 76.0]),
-    ];
     let rgb = match p.phase {
         Phase::Oven => {
             // From dough to crust while the core comes up.
@@ -246,12 +237,27 @@ fn tint(p: &CoursePoint) -> String {
             mix([236.0, 190.0, 120.0], [142.0, 84.0, 40.0], k)
         }
         Phase::Cooling => [190.0, 138.0, 84.0],
-        _ => {
-            let i = STOPS.partition_point(|(t, _)| *t <= p.temperature).clamp(1, STOPS.len() - 1);
-            let ((t0, a), (t1, b)) = (STOPS[i - 1], STOPS[i]);
-            mix(a, b, ((p.temperature - t0) / (t1 - t0)).clamp(0.0, 1.0))
-        }
+        _ => return dough_colour(p.temperature),
     };
+    hex(rgb)
+}
+
+/// The tint of a dough of `t` °C.
+pub(super) fn dough_colour(t: f64) -> String {
+    const STOPS: [(f64, [f64; 3]); 6] = [
+        (4.0, [164.0, 187.0, 200.0]),
+        (14.0, [205.0, 208.0, 190.0]),
+        (21.0, [236.0, 219.0, 178.0]),
+        (26.0, [240.0, 205.0, 138.0]),
+        (31.0, [235.0, 178.0, 100.0]),
+        (40.0, [224.0, 150.0, 76.0]),
+    ];
+    let i = STOPS.partition_point(|(at, _)| *at <= t).clamp(1, STOPS.len() - 1);
+    let ((t0, a), (t1, b)) = (STOPS[i - 1], STOPS[i]);
+    hex(mix(a, b, ((t - t0) / (t1 - t0)).clamp(0.0, 1.0)))
+}
+
+fn hex(rgb: [f64; 3]) -> String {
     format!("#{:02x}{:02x}{:02x}", rgb[0] as u8, rgb[1] as u8, rgb[2] as u8)
 }
 

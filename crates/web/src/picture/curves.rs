@@ -49,35 +49,37 @@ impl Axes {
 }
 
 /// Volume of one rise against time, from its start, with target and spread.
-pub fn rise_curve(name: &str, f: &Forecast, target: f64, room: Room) -> String {
+///
+/// The temperature of the dough stands under it. `other` is another setting, laid over it.
+pub fn rise_curve(name: &str, f: &Forecast, target: f64, other: Option<&Forecast>, room: Room) -> String {
     let width = if room.narrow() { room.width() } else { 0.5 * room.width() - 10.0 };
-    let height = 230.0;
+    let height = 262.0;
     let start = f.curve.first().map_or(1.0, |m| m.volume);
-    let highest = f.curve.iter().map(|m| m.volume / start).fold(target, f64::max);
+    let highest = f.curve.iter().chain(&f.fast).map(|m| m.volume / start).fold(target, f64::max);
+    let longest = other.map_or(0.0, |o| o.time.0).max(f.late.0).max(f.time.0);
     let axes = Axes {
         left: 42.0,
         top: 14.0,
         right: width - 14.0,
-        bottom: height - 42.0,
-        minutes: f.late.0.max(f.time.0) * 1.04,
+        bottom: height - 74.0,
+        minutes: longest * 1.04,
         low: 1.0,
         high: 1.0 + 0.5 * ((highest - 1.0) / 0.5).ceil() + 0.25,
     };
     let mut svg = Svg::new(width, height);
     axes.draw(&mut svg, if axes.high - axes.low > 1.6 { 0.5 } else { 0.25 }, "×", 5.0);
-    svg.rect(
-        axes.x(f.early.0),
-        axes.top,
-        axes.x(f.late.0) - axes.x(f.early.0),
-        axes.bottom - axes.top,
-        "spread",
-    );
+    // The spread: everything between the course in a faster kitchen and that in a slower one.
+    let at = |m: &cerealis_core::ferment::Moment| (axes.x(m.minutes), axes.y(m.volume / start));
+    let mut between: Vec<_> = f.fast.iter().map(at).collect();
+    between.extend(f.slow.iter().rev().map(at));
+    svg.area(&between, "spread", None);
     svg.line(axes.left, axes.y(target), axes.right, axes.y(target), "target");
-    let curve: Vec<_> = f.curve.iter().map(|m| (axes.x(m.minutes), axes.y(m.volume / start))).collect();
-    let mut area = curve.clone();
-    area.push((axes.x(f.time.0), axes.bottom));
-    area.push((axes.left, axes.bottom));
-    svg.area(&area, "rise-area", None);
+    let curve: Vec<_> = f.curve.iter().map(at).collect();
+    if let Some(o) = other {
+        let begin = o.curve.first().map_or(1.0, |m| m.volume);
+        let line: Vec<_> = o.curve.iter().map(|m| (axes.x(m.minutes), axes.y(m.volume / begin))).collect();
+        svg.path(&line, "other-line");
+    }
     svg.path(&curve, "rise-line");
     if let Some(&(x, y)) = curve.last() {
         svg.dot(x, y, 5.5, "mark");
@@ -89,7 +91,7 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, room: Room) -> String {
         "name strong halo",
         &format!("{name} {}", shown::time(f.time)),
     );
-    svg.text(axes.x(0.5 * (f.early.0 + f.late.0)), axes.bottom - 8.0, "middle", "name halo", "likely");
+    temperature_strip(&mut svg, &axes, f, height);
     let label = format!(
         "{name}: volume against time; {} to {target} times, likely {} to {}",
         shown::time(f.time),
@@ -97,6 +99,32 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, room: Room) -> String {
         shown::time(f.late)
     );
     svg.finish(&label, "curve")
+}
+
+/// The dough's temperature along the foot of its rise, with its figure where it has moved.
+fn temperature_strip(svg: &mut Svg, axes: &Axes, f: &Forecast, height: f64) {
+    let (top, tall) = (height - 44.0, 22.0);
+    for w in f.curve.windows(2) {
+        let (x0, x1) = (axes.x(w[0].minutes), axes.x(w[1].minutes));
+        svg.raw(&format!(
+            r#"<rect x="{x0:.1}" y="{top:.1}" width="{:.2}" height="{tall:.1}" fill="{}"/>"#,
+            x1 - x0 + 0.4,
+            super::band::dough_colour(w[1].temperature)
+        ));
+    }
+    svg.rect(axes.left, top, axes.x(f.time.0) - axes.left, tall, "frame");
+    svg.text(axes.left - 7.0, top + 15.5, "end", "tick", "°C");
+    let mut free = f64::NEG_INFINITY;
+    let mut written = f64::NAN;
+    let last = f.curve.len().saturating_sub(1);
+    for (i, m) in f.curve.iter().enumerate() {
+        let x = axes.x(m.minutes).clamp(axes.left + 12.0, (axes.x(f.time.0) - 12.0).max(axes.left + 12.0));
+        let moved = written.is_nan() || (m.temperature - written).abs() >= 1.5 || i == last;
+        if moved && x > free {
+            svg.text(x, top + 15.5, "middle", "on-dough", &format!("{:.0}", m.temperature));
+            (free, written) = (x + 34.0, m.temperature);
+        }
+    }
 }
 
 /// Core and crust against minutes, with the crust's colour along the foot.

@@ -5,10 +5,14 @@
 mod band;
 mod curves;
 mod flour_bar;
+mod matters;
+mod tub;
 
 pub use band::band;
 pub use curves::{oven_curves, rise_curve};
 pub use flour_bar::flour_bar;
+pub use matters::matters;
+pub use tub::tub;
 
 use std::fmt::Write;
 

@@ -4,12 +4,14 @@ mod bring;
 mod cupboard;
 mod page;
 mod rail;
+mod rise;
 mod stations;
 
 pub use bring::*;
 pub use cupboard::*;
 pub use page::*;
 pub use rail::*;
+pub use rise::*;
 pub use stations::*;
 
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};

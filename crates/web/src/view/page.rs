@@ -1,17 +1,18 @@
 //! Whole pages.
 
 use askama::Template;
+use cerealis_core::ferment::Stands;
 use cerealis_core::formula::{Counting, Formula, Handling, Stage, Style};
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Tablespoon};
-use cerealis_core::mixing::{Method, WaterSchool};
+use cerealis_core::mixing::{Method, SaltSchool, WaterSchool};
 use cerealis_core::oven::Vessel;
 use cerealis_core::plan::Anchor;
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};
 
-use super::{DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
+use super::{Asks, DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
 use crate::form::{self, Form, House};
 
 /// An entry of a choice.
@@ -168,6 +169,7 @@ impl Fragments {
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
         tried: Option<&Tried>,
+        asks: &Asks,
         house: House<'_>,
     ) -> Result<Fragments, askama::Error> {
         let (f, s) = now;
@@ -177,7 +179,7 @@ impl Fragments {
             outs: vec![
                 (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
-                (Station::Rise, RiseOut::new(f, s, kitchen).render()?),
+                (Station::Rise, RiseOut::new(f, s, asks, house).render()?),
                 (Station::Shape, ShapeOut::new(f, s, kitchen).render()?),
                 (Station::Oven, OvenOut::new(f, s, kitchen).render()?),
                 (Station::Day, DayOut::new(s, kitchen).render()?),
@@ -291,6 +293,32 @@ impl FormulaPage {
             all.push(Pick { key: value.into(), name: format!("{value} times"), on: true });
         }
         all
+    }
+
+    fn salts(&self) -> Vec<Pick> {
+        picks_of!(SaltSchool, self.form.value("mix.salt"))
+    }
+
+    fn stands(&self, field: &str) -> Vec<Pick> {
+        picks_of!(Stands, self.form.value(field))
+    }
+
+    /// Whether a rise goes through several places, or stands for a set time.
+    fn moves(&self, rise: &str) -> bool {
+        ["legs.0.hours", "legs.1.hours", "legs.2.hours", "stays"]
+            .iter()
+            .any(|f| !self.form.value(&format!("rise.{rise}.{f}")).is_empty())
+    }
+
+    /// Places where dough can stand, as steps under a field: name and temperature.
+    fn places(&self) -> Vec<(String, String)> {
+        let k = &self.kitchen;
+        let own = k.places.iter().map(|p| (p.name.clone(), p.temperature));
+        [("Room".to_owned(), k.room), ("Fridge".to_owned(), k.fridge)]
+            .into_iter()
+            .chain(own)
+            .map(|(name, t)| (name, form::plain(t.0)))
+            .collect()
     }
 
     fn handlings(&self) -> Vec<Pick> {

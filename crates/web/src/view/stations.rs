@@ -1,9 +1,8 @@
 //! What each station shows of its engine's answer.
 
 use askama::Template;
-use cerealis_core::ferment::Forecast;
 use cerealis_core::formula::{
-    Formula, Handling, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, cost, counted_flour, offers,
+    Formula, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, cost, counted_flour, offers,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
@@ -11,9 +10,9 @@ use cerealis_core::measures::household;
 use cerealis_core::mixing::{Method, WaterSchool};
 use cerealis_core::oven::Last;
 use cerealis_core::plan::StepKind;
-use cerealis_core::stations::{Ahead, MakeUpAnswer, Stations, water_sentence};
+use cerealis_core::stations::{MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
-use cerealis_core::units::{Celsius, Grams, Percent, shown};
+use cerealis_core::units::{Grams, Percent, shown};
 
 use super::{Thermo, clock, day, likely};
 use crate::form::House;
@@ -318,123 +317,6 @@ fn advice(answer: &WaterAnswer, liquid: &str) -> Option<String> {
         )),
         WaterAction::Ice { .. } => Some("The ice is weighed into the liquid and melts while mixing.".into()),
         _ => None,
-    }
-}
-
-/// One rise as shown.
-pub struct RiseRow {
-    /// `Bulk rise` or `Final proof`.
-    pub name: &'static str,
-    /// Its key for tests and labels.
-    pub key: &'static str,
-    /// Its time.
-    pub time: String,
-    /// Its spread.
-    pub likely: String,
-    /// What it reaches.
-    pub target: String,
-    /// Temperatures it goes through.
-    pub course: String,
-    /// What is wrong with the wish.
-    pub trouble: Option<String>,
-    /// Its curve.
-    pub curve: String,
-}
-
-/// The Rise station.
-#[derive(Template)]
-#[template(path = "out_rise.html")]
-pub struct RiseOut {
-    band: String,
-    rises: Vec<RiseRow>,
-    ahead: Vec<String>,
-    builds: Vec<[String; 5]>,
-    handling: &'static str,
-    hold: String,
-}
-
-impl RiseOut {
-    /// Shows bulk and proof.
-    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
-        let thermo = Thermo::of(kitchen);
-        let row = |name, key, forecast: &Forecast, target: f64| RiseRow {
-            name,
-            key,
-            time: shown::time(forecast.time),
-            likely: likely(forecast.early, forecast.late),
-            target: format!("{} times its size", crate::form::plain(target)),
-            course: course(forecast, thermo),
-            trouble: (!forecast.reached).then(|| trouble(forecast, target)),
-            curve: both(|room| picture::rise_curve(name, forecast, target, room)),
-        };
-        let plan = &f.rise;
-        RiseOut {
-            band: both(|room| picture::band("rise", s, kitchen, room)),
-            rises: [
-                s.rise.bulk.as_ref().map(|b| row("Bulk rise", "bulk", b, plan.bulk.target)),
-                s.rise.proof.as_ref().map(|p| row("Final proof", "proof", p, plan.proof.target)),
-            ]
-            .into_iter()
-            .flatten()
-            .collect(),
-            ahead: s.ahead.iter().map(|a| ahead_sentence(a, thermo)).collect(),
-            builds: s
-                .builds
-                .iter()
-                .map(|b| {
-                    let g = |x: Grams| format!("{} g", shown::grams(x));
-                    [b.number.to_string(), g(b.culture), g(b.flour), g(b.water), g(b.makes)]
-                })
-                .collect(),
-            handling: match plan.handling {
-                Handling::Gentle => "Handled gently, three quarters of the gas stay.",
-                Handling::Firm => "Knocked down, a quarter of the gas stays.",
-            },
-            hold: format!("{:.1}", s.figures.hold),
-        }
-    }
-}
-
-fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {
-    let name = a.stage.name();
-    let (grams, place) = (shown::grams(a.grams), thermo.show(a.place));
-    match &a.ripening {
-        Some(r) if !r.ripens => format!(
-            "{name}, {grams} g: it does not ripen within three days at {place}. Give it a warmer place or more seed."
-        ),
-        Some(r) if r.time == a.time => format!(
-            "{name}, {grams} g: ripe in {} at {place}, {}.",
-            shown::time(r.time),
-            likely(r.early, r.late)
-        ),
-        Some(r) => format!(
-            "{name}, {grams} g: stands {} at {place}; by itself it would be ripe in {}.",
-            shown::time(a.time),
-            shown::time(r.time)
-        ),
-        None if a.time.0 > 0.0 => format!("{name}, {grams} g: stands {} at {place}.", shown::time(a.time)),
-        None => format!("{name}, {grams} g."),
-    }
-}
-
-fn course(f: &Forecast, thermo: Thermo) -> String {
-    let (Some(a), Some(b)) = (f.curve.first(), f.curve.last()) else { return String::new() };
-    let (from, to) = (Celsius(a.temperature), Celsius(b.temperature));
-    if (from.0 - to.0).abs() < 0.6 {
-        format!("dough stays at {}", thermo.show(to))
-    } else {
-        format!("dough goes from {} to {}", thermo.show(from), thermo.show(to))
-    }
-}
-
-fn trouble(f: &Forecast, target: f64) -> String {
-    if f.most < target {
-        format!(
-            "This dough gives way at {:.2} times, before it is {target} times its size. The time is to that height: bake it by then, or choose a lower target.",
-            f.most
-        )
-    } else {
-        "It does not get there within three days. Give it a warmer place, or more yeast or culture.".into()
     }
 }
 

@@ -1,0 +1,400 @@
+//! The Rise station: when to be back, and what moves it.
+
+use askama::Template;
+use cerealis_core::ferment::{
+    Forecast, InverseInput, Lever, Matter, RiseInput, Which, matters, rise, rise_inverse,
+};
+use cerealis_core::formula::{Formula, Handling, levers};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::plan::StepKind;
+use cerealis_core::stations::{Ahead, Stations};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
+use jiff::civil::Time;
+use jiff::{SignedDuration, ZonedDateTime};
+
+use super::{Thermo, clock, likely};
+use crate::form::{Form, House, number, plain, wait_until};
+use crate::picture::{self, both};
+
+/// What is asked at the Rise station without becoming part of the formula.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Asks {
+    /// When the baker is back.
+    pub back: Option<Time>,
+    /// Another place to lay over the bulk rise, °C.
+    pub other_place: Option<f64>,
+    /// Another dough temperature to lay over it, °C.
+    pub other_dough: Option<f64>,
+}
+
+impl Asks {
+    /// As typed; what cannot be read asks nothing.
+    pub fn of(form: &Form) -> Asks {
+        let degrees = |name: &str| number(form.value(name)).filter(|t| (0.0..=45.0).contains(t));
+        Asks {
+            back: form.value("back.at").parse().ok(),
+            other_place: degrees("compare.place"),
+            other_dough: degrees("compare.dough"),
+        }
+    }
+}
+
+/// One rise as shown.
+pub struct RiseRow {
+    name: &'static str,
+    key: &'static str,
+    time: String,
+    likely: String,
+    target: String,
+    course: String,
+    back: String,
+    trouble: Option<String>,
+    curve: String,
+    table: Vec<[String; 4]>,
+}
+
+/// A way to make the rise fit.
+struct Way {
+    key: &'static str,
+    says: String,
+    found: bool,
+}
+
+/// What being back at a time means.
+struct BackAt {
+    says: String,
+    ways: Vec<Way>,
+}
+
+/// The Rise station.
+#[derive(Template)]
+#[template(path = "out_rise.html")]
+pub struct RiseOut {
+    band: String,
+    rises: Vec<RiseRow>,
+    back: Option<BackAt>,
+    other: Option<String>,
+    matters: String,
+    tub: Option<String>,
+    ahead: Vec<String>,
+    builds: Vec<[String; 5]>,
+    sour: Option<String>,
+    handling: &'static str,
+    hold: String,
+}
+
+impl RiseOut {
+    /// Shows bulk and proof.
+    pub fn new(f: &Formula, s: &Stations, asks: &Asks, house: House<'_>) -> Self {
+        let kitchen = house.kitchen;
+        let plan = &f.rise;
+        let other = asks.other(&s.rise_input).filter(|_| s.rise.bulk.is_some());
+        let bulk = s.rise.bulk.as_ref().map(|b| {
+            let row = Row { name: "Bulk rise", key: "bulk", forecast: b, target: plan.bulk.target };
+            row.shown(s, f, kitchen, other.as_ref())
+        });
+        let proof = s.rise.proof.as_ref().map(|p| {
+            let row = Row { name: "Final proof", key: "proof", forecast: p, target: plan.proof.target };
+            row.shown(s, f, kitchen, None)
+        });
+        let moved = matters(&s.rise_input, Which::Bulk).unwrap_or_default();
+        RiseOut {
+            band: both(|room| picture::band("rise", s, kitchen, room)),
+            back: asks.back.and_then(|at| back_at(at, f, s, house)),
+            other: other.as_ref().zip(s.rise.bulk.as_ref()).map(|(o, b)| asks.other_sentence(o, b)),
+            matters: if moved.is_empty() { String::new() } else { matters_picture(&moved) },
+            tub: tub(f, s, kitchen),
+            rises: [bulk, proof].into_iter().flatten().collect(),
+            ahead: s.ahead.iter().map(|a| ahead_sentence(a, Thermo::of(kitchen))).collect(),
+            builds: s
+                .builds
+                .iter()
+                .map(|b| {
+                    let g = |x: Grams| format!("{} g", shown::grams(x));
+                    [b.number.to_string(), g(b.culture), g(b.flour), g(b.water), g(b.makes)]
+                })
+                .collect(),
+            sour: s.rise.sourness.map(|x| format!("{} ({:.0} of 10)", x.word(), x.index)),
+            handling: match plan.handling {
+                Handling::Gentle => "Handled gently, three quarters of the gas stay.",
+                Handling::Firm => "Knocked down, a quarter of the gas stays.",
+            },
+            hold: format!("{:.1}", s.figures.hold),
+        }
+    }
+}
+
+fn matters_picture(moved: &[Matter]) -> String {
+    both(|room| picture::matters(moved, room))
+}
+
+/// The tub with its lines; none for a dough that does not rise in bulk.
+fn tub(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Option<String> {
+    let bulk = s.rise.bulk.as_ref()?;
+    let ml = s.figures.dough.0 / cerealis_core::ferment::DOUGH_DENSITY;
+    let target = if f.rise.bulk.stays.is_some() { bulk.grown } else { f.rise.bulk.target.min(bulk.most) };
+    Some(both(|room| picture::tub(ml, target, bulk.most, kitchen.tub, room)))
+}
+
+/// When a rise begins, by the plan's clock.
+fn begins(s: &Stations, which: Which) -> Option<&ZonedDateTime> {
+    let kind = if which == Which::Bulk { StepKind::Bulk } else { StepKind::Proof };
+    let waits = |c: &&cerealis_core::plan::ClockStep| c.step.kind == kind && !c.step.hands_on;
+    s.day.steps.iter().find(waits).map(|c| &c.at)
+}
+
+fn after(at: &ZonedDateTime, minutes: Minutes) -> ZonedDateTime {
+    at.checked_add(SignedDuration::from_secs((60.0 * minutes.0) as i64)).unwrap_or_else(|_| at.clone())
+}
+
+struct Row<'a> {
+    name: &'static str,
+    key: &'static str,
+    forecast: &'a Forecast,
+    target: f64,
+}
+
+impl Row<'_> {
+    fn shown(&self, s: &Stations, f: &Formula, kitchen: &Kitchen, other: Option<&Forecast>) -> RiseRow {
+        let (thermo, forecast, target) = (Thermo::of(kitchen), self.forecast, self.target);
+        let which = if self.key == "bulk" { Which::Bulk } else { Which::Proof };
+        let stays = match which {
+            Which::Bulk => f.rise.bulk.stays,
+            Which::Proof => f.rise.proof.stays,
+        };
+        RiseRow {
+            name: self.name,
+            key: self.key,
+            time: shown::time(forecast.time),
+            likely: match stays {
+                Some(_) => format!(
+                    "stands at {:.1} times then, likely {:.1} to {:.1}",
+                    forecast.grown, forecast.grown_low, forecast.grown_high
+                ),
+                None => likely(forecast.early, forecast.late),
+            },
+            target: match stays {
+                Some(_) => "left to stand".into(),
+                None => format!("{} times its size", plain(target)),
+            },
+            course: course(forecast, thermo),
+            back: begins(s, which).map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
+            trouble: trouble(forecast, target, stays.is_some()),
+            curve: both(|room| picture::rise_curve(self.name, forecast, target, other, room)),
+            table: table(forecast, thermo),
+        }
+    }
+}
+
+/// “When must I be back?”, answered.
+fn back_sentence(f: &Forecast, at: &ZonedDateTime, stays: bool) -> String {
+    let (early, ready) = (clock(&after(at, f.early)), clock(&after(at, f.time)));
+    if stays {
+        return format!("Out at {ready}.");
+    }
+    let stands = match f.stands_until {
+        Some(until) if until.0 > f.time.0 + 5.0 => {
+            let more = shown::time(until - f.time);
+            format!(" It bears waiting until {}, {more} more.", clock(&after(at, until)))
+        }
+        _ => " It does not wait.".to_owned(),
+    };
+    format!("Look at {early}; it is likely there by {ready}.{stands}")
+}
+
+/// The same figures as the curve, for reading.
+fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
+    let start = f.curve.first().map_or(1.0, |m| m.volume);
+    let parts = 8;
+    (0..=parts)
+        .filter_map(|i| {
+            let at = f.time.0 * f64::from(i) / f64::from(parts);
+            let near = |c: &[cerealis_core::ferment::Moment]| {
+                c.iter().min_by(|a, b| (a.minutes - at).abs().total_cmp(&(b.minutes - at).abs())).copied()
+            };
+            let (m, slow, fast) = (near(&f.curve)?, near(&f.slow)?, near(&f.fast)?);
+            let times = |v: f64| format!("{:.2}", v / start);
+            Some([
+                shown::time(Minutes(m.minutes)),
+                times(m.volume),
+                format!("{} to {}", times(slow.volume), times(fast.volume)),
+                thermo.show(Celsius(m.temperature)),
+            ])
+        })
+        .collect()
+}
+
+impl Asks {
+    /// The bulk rise in the other place, from the other dough temperature.
+    fn other(&self, input: &RiseInput) -> Option<Forecast> {
+        if self.other_place.is_none() && self.other_dough.is_none() {
+            return None;
+        }
+        let mut other = input.clone();
+        if let Some(t) = self.other_place {
+            other.bulk.places.iter_mut().for_each(|p| p.temperature = Celsius(t));
+        }
+        if let Some(t) = self.other_dough {
+            other.start = Celsius(t);
+        }
+        other.proof.target = 1.0;
+        other.proof.hours = None;
+        rise(&other).ok()?.bulk
+    }
+
+    fn other_sentence(&self, other: &Forecast, now: &Forecast) -> String {
+        let place = self.other_place.map(|t| format!("in a place of {} °C", plain(t)));
+        let dough = self.other_dough.map(|t| format!("from a dough of {} °C", plain(t)));
+        let how = [dough, place].into_iter().flatten().collect::<Vec<_>>().join(", ");
+        let by = (other.time - now.time).0;
+        let word = if by < 0.0 { "sooner" } else { "later" };
+        let by = shown::time(Minutes(by.abs()));
+        format!("The broken line: {how} it takes {}, {by} {word}.", shown::time(other.time))
+    }
+}
+
+/// What being back at `at` means for the bulk rise, and what would make it right.
+fn back_at(at: Time, f: &Formula, s: &Stations, house: House<'_>) -> Option<BackAt> {
+    let bulk = s.rise.bulk.as_ref()?;
+    let wished = wait_until(at, s)?;
+    let mut then = s.rise_input.clone();
+    then.bulk.hours = Some(Hours(wished.0 / 60.0));
+    then.proof.target = 1.0;
+    then.proof.hours = None;
+    let stands = rise(&then).ok()?.bulk?;
+    let target = f.rise.bulk.target;
+    let time = at.strftime("%H:%M");
+    let says = if (wished.0 - bulk.time.0).abs() < 6.0 {
+        format!("At {time} it is just right.")
+    } else if stands.fallen {
+        format!("At {time} it will have risen for {} and have fallen: too late.", shown::time(wished))
+    } else if wished < bulk.time {
+        format!(
+            "At {time} it will stand at {:.2} times its size; it wants {} more.",
+            stands.grown,
+            shown::time(bulk.time - wished)
+        )
+    } else {
+        format!(
+            "At {time} it will stand at {:.2} times its size, past the {} you want.",
+            stands.grown,
+            plain(target)
+        )
+    };
+    let ways = levers(f, house.catalogue)
+        .into_iter()
+        .filter_map(|by| {
+            // A stay in the fridge can only make it longer.
+            (by != Lever::Fridge || wished > bulk.time).then_some(())?;
+            way(by, wished, f, s, house)
+        })
+        .collect();
+    Some(BackAt { says, ways })
+}
+
+fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) -> Option<Way> {
+    let input = InverseInput {
+        rise: s.rise_input.clone(),
+        which: Which::Bulk,
+        time: wished,
+        by,
+        fridge: Celsius(house.kitchen.fridge.0.max(0.0)),
+    };
+    let answer = rise_inverse(&input).ok()?;
+    let v = answer.value;
+    let figure = match by {
+        Lever::Yeast => {
+            let yeast: Grams = f
+                .lines
+                .iter()
+                .filter(|l| house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0))
+                .map(|l| l.grams)
+                .sum();
+            let factor = v / s.rise_input.dough.instant_yeast.0.max(1e-6);
+            format!("{} g of yeast instead of {} g", shown::grams(yeast * factor), shown::grams(yeast))
+        }
+        Lever::Culture => {
+            let share = s.figures.prefermented.0 * v / s.rise_input.dough.culture.0.max(1e-6);
+            format!("{share:.0} % of the flour in the levain instead of {:.0} %", s.figures.prefermented.0)
+        }
+        Lever::Place => format!("a place of {v:.1} °C"),
+        Lever::Start => format!("a dough of {v:.1} °C after mixing"),
+        Lever::Fridge => format!("{} in the fridge first", shown::time(Minutes(60.0 * v))),
+    };
+    let says = if answer.found {
+        format!("With {figure}.")
+    } else {
+        format!(
+            "Not by the {}: with {figure} it takes {}.",
+            by.name().to_lowercase(),
+            shown::time(answer.time)
+        )
+    };
+    Some(Way { key: by.key(), says, found: answer.found })
+}
+
+fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {
+    let name = a.stage.name();
+    let (grams, place) = (shown::grams(a.grams), thermo.show(a.place));
+    match &a.ripening {
+        Some(r) if !r.ripens => format!(
+            "{name}, {grams} g: it does not ripen within three days at {place}. Give it a warmer place or more seed."
+        ),
+        Some(r) if r.time == a.time => format!(
+            "{name}, {grams} g: ripe in {} at {place}, {}; good until {}.",
+            shown::time(r.time),
+            likely(r.early, r.late),
+            shown::time(r.good_until)
+        ),
+        Some(r) => format!(
+            "{name}, {grams} g: stands {} at {place}; by itself it would be ripe in {}, and good until {}.",
+            shown::time(a.time),
+            shown::time(r.time),
+            shown::time(r.good_until)
+        ),
+        None if a.time.0 > 0.0 => format!("{name}, {grams} g: stands {} at {place}.", shown::time(a.time)),
+        None => format!("{name}, {grams} g."),
+    }
+}
+
+fn course(f: &Forecast, thermo: Thermo) -> String {
+    let (Some(a), Some(b)) = (f.curve.first(), f.curve.last()) else { return String::new() };
+    let (from, to) = (Celsius(a.temperature), Celsius(b.temperature));
+    let coldest = f.curve.iter().map(|m| m.temperature).fold(f64::INFINITY, f64::min);
+    if coldest < from.0.min(to.0) - 1.0 {
+        let coldest = thermo.show(Celsius(coldest));
+        format!("dough goes from {} through {coldest} to {}", thermo.show(from), thermo.show(to))
+    } else if (from.0 - to.0).abs() < 0.6 {
+        format!("dough stays at {}", thermo.show(to))
+    } else {
+        format!("dough goes from {} to {}", thermo.show(from), thermo.show(to))
+    }
+}
+
+fn trouble(f: &Forecast, target: f64, stays: bool) -> Option<String> {
+    if stays {
+        return if f.fallen {
+            Some(
+                "It stands too long and falls. Take it out earlier, or give it a colder place or less yeast."
+                    .into(),
+            )
+        } else if !f.reached {
+            Some(format!(
+                "It does not get to {} times in that time. Bake it a little young, or let it stand longer.",
+                plain(target)
+            ))
+        } else {
+            None
+        };
+    }
+    (!f.reached).then(|| {
+        if f.most < target {
+            format!(
+                "This dough gives way at {:.2} times, before it is {target} times its size. The time is to that height: bake it by then, or choose a lower target.",
+                f.most
+            )
+        } else {
+            "It does not get there within three days. Give it a warmer place, or more yeast or culture.".into()
+        }
+    })
+}
