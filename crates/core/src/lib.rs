@@ -21,3 +21,4 @@ pub mod shape;
 pub mod stations;
 pub mod thermal;
 pub mod units;
+pub mod watch;

@@ -3,6 +3,9 @@
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::units::{Celsius, Minutes};
+use cerealis_core::watch::{TimedReading, Watch, later};
+use jiff::Timestamp;
 
 const FORMULAS: [&str; 7] = [
     include_str!("../../../data/demo/1-tin-loaf.toml"),
@@ -32,4 +35,19 @@ pub fn demo_kitchen() -> Kitchen {
 pub fn demo_cupboard() -> Cupboard {
     toml::from_str(include_str!("../../../data/demo/cupboard.toml"))
         .expect("the demo's files are checked by a test")
+}
+
+/// A dough of the demo household in mid-rise: mixed some hours before `now`, read twice since.
+pub fn demo_watch(formula: &Formula, now: Timestamp) -> Watch {
+    let ago = |minutes: f64| later(now, Minutes(-minutes));
+    let reading =
+        |minutes: f64| TimedReading { at: ago(minutes), volume: None, dough: None, place: None, poke: None };
+    Watch {
+        measured: Some(Celsius(21.5)),
+        readings: vec![
+            TimedReading { dough: Some(Celsius(21.0)), ..reading(150.0) },
+            TimedReading { volume: Some(1.35), ..reading(20.0) },
+        ],
+        ..Watch::new(formula.clone(), ago(230.0))
+    }
 }

@@ -6,6 +6,7 @@
 
 mod cupboards;
 mod demo;
+mod doughs;
 mod formulas;
 mod kitchens;
 mod schema;
@@ -20,7 +21,8 @@ use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 
 pub use cupboards::StoredCupboard;
-pub use demo::{demo_cupboard, demo_formulas, demo_kitchen};
+pub use demo::{demo_cupboard, demo_formulas, demo_kitchen, demo_watch};
+pub use doughs::StoredWatch;
 pub use formulas::{FormulaId, StoredFormula};
 pub use kitchens::StoredKitchen;
 pub use versions::StoredVersion;
@@ -118,6 +120,9 @@ impl Store {
         self.save_cupboard(None, &demo_cupboard())?;
         for formula in demo_formulas() {
             self.create_formula(&formula)?;
+        }
+        if let Some(no_knead) = self.formulas()?.iter().find(|f| f.formula.name.contains("no-knead")) {
+            self.begin_rising(no_knead.id, &demo_watch(&no_knead.formula, jiff::Timestamp::now()))?;
         }
         Ok(())
     }

@@ -7,6 +7,16 @@ diesel::table! {
 }
 
 diesel::table! {
+    doughs (id) {
+        id -> Integer,
+        formula_id -> Integer,
+        body -> Text,
+        revision -> Integer,
+        ended_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
     formulas (id) {
         id -> Integer,
         body -> Text,

@@ -58,7 +58,8 @@ impl Form {
 
     /// Faults that belong to no field on the page.
     pub fn general_faults(&self) -> Vec<&str> {
-        let homeless = |name: &str| matches!(name, "lines" | "" | "scale" | "makeups" | "swap" | "meant");
+        let homeless =
+            |name: &str| matches!(name, "lines" | "" | "scale" | "makeups" | "swap" | "meant" | "which");
         self.faults.iter().filter(|(k, _)| homeless(k)).map(|(_, m)| m.as_str()).collect()
     }
 

@@ -4,6 +4,7 @@ mod assets;
 mod bench;
 mod bring;
 mod cupboard;
+mod dough;
 mod error;
 pub mod form;
 mod formulas;
@@ -74,6 +75,8 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .route("/formulas/{id}/archive", web::post().to(formulas::archive))
         .route("/formulas/{id}/restore", web::post().to(formulas::restore))
         .route("/formulas/{id}/export/{format}", web::get().to(formulas::export))
+        .route("/formulas/{id}/dough", web::get().to(dough::show))
+        .route("/formulas/{id}/dough", web::post().to(dough::post))
         .route("/formulas/{id}/versions", web::get().to(versions::show))
         .route("/formulas/{id}/versions", web::post().to(versions::go_back))
         .route("/formulas/{id}/sheet", web::get().to(bench::sheet))

@@ -7,7 +7,7 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams};
 use cerealis_store::{demo_formulas, demo_kitchen};
-use cerealis_web::picture::{self, Room, band, flour_bar, oven_curves, rise_curve, tub};
+use cerealis_web::picture::{self, Over, Room, band, flour_bar, oven_curves, rise_curve, tub};
 use cerealis_web::view::{Rail, Station};
 use rstest::rstest;
 
@@ -43,7 +43,9 @@ fn every_picture_of_the_demo_stays_inside(#[values(Room::Wide, Room::Narrow)] ro
         inside(&oven_curves(&s.bake, room), room);
         inside(&picture::matters(&matters(&s.rise_input, Which::Bulk).unwrap(), room), room);
         for r in [&s.rise.bulk, &s.rise.proof].into_iter().flatten() {
-            inside(&rise_curve("Rise", r, 2.0, Some(r), room), room);
+            let readings = [(20.0, 1.2), (60.0, 9.0)];
+            let over = Over { other: Some(r), readings: &readings, now: Some(45.0) };
+            inside(&rise_curve("Rise", r, 2.0, &over, room), room);
             inside(&tub(s.figures.dough.0, 2.0, r.most, kitchen.tub, room), room);
         }
     }

@@ -48,15 +48,27 @@ impl Axes {
     }
 }
 
+/// What is laid over a rise.
+#[derive(Clone, Copy, Default)]
+pub struct Over<'a> {
+    /// Another forecast: another setting, or the one before the readings.
+    pub other: Option<&'a Forecast>,
+    /// Readings: minutes since the rise began, and times its volume then.
+    pub readings: &'a [(f64, f64)],
+    /// Minutes since it began, now.
+    pub now: Option<f64>,
+}
+
 /// Volume of one rise against time, from its start, with target and spread.
 ///
-/// The temperature of the dough stands under it. `other` is another setting, laid over it.
-pub fn rise_curve(name: &str, f: &Forecast, target: f64, other: Option<&Forecast>, room: Room) -> String {
+/// The temperature of the dough stands under it.
+pub fn rise_curve(name: &str, f: &Forecast, target: f64, over: &Over<'_>, room: Room) -> String {
     let width = if room.narrow() { room.width() } else { 0.5 * room.width() - 10.0 };
     let height = 262.0;
     let start = f.curve.first().map_or(1.0, |m| m.volume);
     let highest = f.curve.iter().chain(&f.fast).map(|m| m.volume / start).fold(target, f64::max);
-    let longest = other.map_or(0.0, |o| o.time.0).max(f.late.0).max(f.time.0);
+    let longest =
+        over.other.map_or(0.0, |o| o.time.0).max(f.late.0).max(f.time.0).max(over.now.unwrap_or(0.0));
     let axes = Axes {
         left: 42.0,
         top: 14.0,
@@ -75,7 +87,7 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, other: Option<&Forecast
     svg.area(&between, "spread", None);
     svg.line(axes.left, axes.y(target), axes.right, axes.y(target), "target");
     let curve: Vec<_> = f.curve.iter().map(at).collect();
-    if let Some(o) = other {
+    if let Some(o) = over.other {
         let begin = o.curve.first().map_or(1.0, |m| m.volume);
         let line: Vec<_> = o.curve.iter().map(|m| (axes.x(m.minutes), axes.y(m.volume / begin))).collect();
         svg.path(&line, "other-line");
@@ -91,6 +103,13 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, other: Option<&Forecast
         "name strong halo",
         &format!("{name} {}", shown::time(f.time)),
     );
+    for &(minutes, volume) in over.readings {
+        svg.dot(axes.x(minutes), axes.y(volume.min(axes.high)), 7.0, "reading");
+    }
+    if let Some(now) = over.now {
+        svg.line(axes.x(now), axes.top, axes.x(now), axes.bottom, "moment");
+        svg.text(axes.x(now) - 6.0, axes.bottom - 8.0, "end", "name strong halo", "now");
+    }
     temperature_strip(&mut svg, &axes, f, height);
     let label = format!(
         "{name}: volume against time; {} to {target} times, likely {} to {}",

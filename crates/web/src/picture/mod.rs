@@ -9,7 +9,7 @@ mod matters;
 mod tub;
 
 pub use band::band;
-pub use curves::{oven_curves, rise_curve};
+pub use curves::{Over, oven_curves, rise_curve};
 pub use flour_bar::flour_bar;
 pub use matters::matters;
 pub use tub::tub;

@@ -2,6 +2,7 @@
 
 mod bring;
 mod cupboard;
+mod dough;
 mod page;
 mod rail;
 mod rise;
@@ -9,6 +10,7 @@ mod stations;
 
 pub use bring::*;
 pub use cupboard::*;
+pub use dough::*;
 pub use page::*;
 pub use rail::*;
 pub use rise::*;

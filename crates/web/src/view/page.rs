@@ -179,7 +179,7 @@ impl Fragments {
             outs: vec![
                 (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
-                (Station::Rise, RiseOut::new(f, s, asks, house).render()?),
+                (Station::Rise, RiseOut::new(id, f, s, asks, house).render()?),
                 (Station::Shape, ShapeOut::new(f, s, kitchen).render()?),
                 (Station::Oven, OvenOut::new(f, s, kitchen).render()?),
                 (Station::Day, DayOut::new(s, kitchen).render()?),

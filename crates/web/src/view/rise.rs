@@ -14,7 +14,7 @@ use jiff::{SignedDuration, ZonedDateTime};
 
 use super::{Thermo, clock, likely};
 use crate::form::{Form, House, number, plain, wait_until};
-use crate::picture::{self, both};
+use crate::picture::{self, Over, both};
 
 /// What is asked at the Rise station without becoming part of the formula.
 #[derive(Clone, Copy, Debug, Default)]
@@ -70,6 +70,7 @@ struct BackAt {
 #[derive(Template)]
 #[template(path = "out_rise.html")]
 pub struct RiseOut {
+    now_at: String,
     band: String,
     rises: Vec<RiseRow>,
     back: Option<BackAt>,
@@ -85,7 +86,7 @@ pub struct RiseOut {
 
 impl RiseOut {
     /// Shows bulk and proof.
-    pub fn new(f: &Formula, s: &Stations, asks: &Asks, house: House<'_>) -> Self {
+    pub fn new(id: i32, f: &Formula, s: &Stations, asks: &Asks, house: House<'_>) -> Self {
         let kitchen = house.kitchen;
         let plan = &f.rise;
         let other = asks.other(&s.rise_input).filter(|_| s.rise.bulk.is_some());
@@ -99,6 +100,7 @@ impl RiseOut {
         });
         let moved = matters(&s.rise_input, Which::Bulk).unwrap_or_default();
         RiseOut {
+            now_at: format!("/formulas/{id}/dough"),
             band: both(|room| picture::band("rise", s, kitchen, room)),
             back: asks.back.and_then(|at| back_at(at, f, s, house)),
             other: other.as_ref().zip(s.rise.bulk.as_ref()).map(|(o, b)| asks.other_sentence(o, b)),
@@ -162,6 +164,7 @@ impl Row<'_> {
             Which::Bulk => f.rise.bulk.stays,
             Which::Proof => f.rise.proof.stays,
         };
+        let over = Over { other, ..Over::default() };
         RiseRow {
             name: self.name,
             key: self.key,
@@ -180,7 +183,7 @@ impl Row<'_> {
             course: course(forecast, thermo),
             back: begins(s, which).map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
             trouble: trouble(forecast, target, stays.is_some()),
-            curve: both(|room| picture::rise_curve(self.name, forecast, target, other, room)),
+            curve: both(|room| picture::rise_curve(self.name, forecast, target, &over, room)),
             table: table(forecast, thermo),
         }
     }

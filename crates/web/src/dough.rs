@@ -1,0 +1,214 @@
+//! A dough that is rising now: begin, measure, read, divide, end.
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, web};
+use cerealis_core::fault::Faults;
+use cerealis_core::ferment::{Poke, Which};
+use cerealis_core::units::{Celsius, Minutes};
+use cerealis_core::watch::{TimedReading, Watch, later};
+use cerealis_store::{FormulaId, Store, StoreError, StoredWatch};
+use jiff::Timestamp;
+use jiff::civil::Time;
+use jiff::tz::TimeZone;
+
+use crate::error::{PageError, blocking, html_as, on_to};
+use crate::form::{Form, Reader};
+use crate::household::Household;
+use crate::posted::Posted;
+use crate::view::DoughPage;
+
+/// The page: the forecast as the readings have made it, or how to begin.
+pub async fn show(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+    let page = blocking(move || page(&store, *id, Form::default(), false)).await?;
+    html_as(StatusCode::OK, &page)
+}
+
+fn page(store: &Store, id: i32, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
+    let stored = store.formula(FormulaId(id))?;
+    let home = Household::load(store)?;
+    let rising = store.rising(FormulaId(id))?;
+    Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, Timestamp::now(), form, conflict))
+}
+
+/// What happened at the dough.
+enum Event {
+    Begin,
+    Measure,
+    Read,
+    TakeBack(usize),
+    Divide,
+    End,
+}
+
+impl Event {
+    fn from_key(key: &str) -> Option<Event> {
+        Some(match key.split_once(':').unwrap_or((key, "")) {
+            ("begin", _) => Event::Begin,
+            ("measure", _) => Event::Measure,
+            ("read", _) => Event::Read,
+            ("take-back", n) => Event::TakeBack(n.parse().ok()?),
+            ("divide", _) => Event::Divide,
+            ("end", _) => Event::End,
+            _ => return None,
+        })
+    }
+}
+
+/// Takes in what happened; what does not fit is shown at its field.
+pub async fn post(
+    store: web::Data<Store>,
+    id: web::Path<i32>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
+    let id = id.into_inner();
+    let shown = blocking(move || {
+        let Posted(mut form) = posted;
+        let event = Event::from_key(form.value("op")).ok_or(PageError::NotFound)?;
+        match happen(&store, FormulaId(id), &form, &event) {
+            Ok(()) => Ok(None),
+            Err(Trouble::Faults(faults)) => {
+                form.mark(&faults);
+                Ok(Some((StatusCode::UNPROCESSABLE_ENTITY, page(&store, id, form, false)?)))
+            }
+            Err(Trouble::Store(StoreError::Conflict)) => {
+                Ok(Some((StatusCode::CONFLICT, page(&store, id, form, true)?)))
+            }
+            Err(Trouble::Store(other)) => Err(other.into()),
+        }
+    })
+    .await?;
+    match shown {
+        Some((status, page)) => html_as(status, &page),
+        None => Ok(on_to(format!("/formulas/{id}/dough"))),
+    }
+}
+
+enum Trouble {
+    Faults(Faults),
+    Store(StoreError),
+}
+
+impl From<Faults> for Trouble {
+    fn from(faults: Faults) -> Self {
+        Trouble::Faults(faults)
+    }
+}
+
+impl From<StoreError> for Trouble {
+    fn from(error: StoreError) -> Self {
+        Trouble::Store(error)
+    }
+}
+
+fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
+    let home = Household::load(store)?;
+    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    let now = Timestamp::now();
+    let mut r = Reader::new(form);
+    if let Event::Begin = event {
+        let mut watch = Watch::new(store.formula(id)?.formula, r.moment("mixed_at", &zone, now));
+        watch.measured = r.optional("measured").map(Celsius);
+        r.done(())?;
+        watch.check(now)?;
+        // A formula that has no rise, or that no longer reads, cannot be watched.
+        watch.answer(&home.kitchen, &home.catalogue, now)?;
+        learn(store, &watch, &home)?;
+        return Ok(store.begin_rising(id, &watch)?);
+    }
+    let Some(StoredWatch { mut watch, .. }) = store.rising(id)? else {
+        return Err(StoreError::Conflict.into());
+    };
+    let revision = form.value("revision").parse().unwrap_or(-1);
+    match event {
+        Event::End => return Ok(store.end_rising(id, revision)?),
+        Event::Measure => {
+            let first = watch.measured.is_none();
+            watch.measured = Some(Celsius(r.number("measured")));
+            r.done(())?;
+            watch.check(now)?;
+            store.save_rising(id, revision, &watch)?;
+            if first {
+                learn(store, &watch, &home)?;
+            }
+            return Ok(());
+        }
+        Event::Divide => watch.divided_at = Some(r.moment("divided_at", &zone, now)),
+        Event::Read => watch.readings.push(read(&mut r, &zone, now)),
+        Event::TakeBack(n) => {
+            if *n < watch.readings.len() {
+                watch.readings.remove(*n);
+            }
+        }
+        Event::Begin => {}
+    }
+    r.done(())?;
+    watch.check(now)?;
+    Ok(store.save_rising(id, revision, &watch)?)
+}
+
+/// The kitchen learns what its mixer or hands add.
+fn learn(store: &Store, watch: &Watch, home: &Household) -> Result<(), Trouble> {
+    let stations = watch.stations(&home.kitchen, &home.catalogue)?;
+    if let Some(reading) = watch.friction(&stations) {
+        let mut stored = store.kitchen()?;
+        stored.kitchen.learn_friction(reading);
+        match store.save_kitchen(Some(stored.revision), &stored.kitchen) {
+            // Somebody is changing the kitchen just now: one reading less is no harm.
+            Ok(_) | Err(StoreError::Conflict) => {}
+            Err(other) => return Err(other.into()),
+        }
+    }
+    Ok(())
+}
+
+fn read(r: &mut Reader<'_>, zone: &TimeZone, now: Timestamp) -> TimedReading {
+    let (height, began) = (r.optional("height"), r.optional("began_at"));
+    let volume = match (height, began) {
+        (Some(height), Some(began)) if began > 0.0 => Some(height / began),
+        (Some(_), _) => {
+            r.fault("missing", "began_at", "Give the height at which this rise began, in the same unit.");
+            None
+        }
+        (None, _) => None,
+    };
+    TimedReading {
+        at: r.moment("at", zone, now),
+        volume,
+        dough: r.optional("dough").map(Celsius),
+        place: r.optional("place").map(Celsius),
+        poke: match r.text("poke").as_str() {
+            "" => None,
+            _ => Some(r.choice("poke", Poke::from_key, Poke::Slowly)),
+        },
+    }
+}
+
+impl Reader<'_> {
+    /// The last time that it was this time of day; now when it is left empty.
+    fn moment(&mut self, name: &str, zone: &TimeZone, now: Timestamp) -> Timestamp {
+        let text = self.text(name);
+        if text.is_empty() {
+            return now;
+        }
+        let Ok(time) = text.parse::<Time>() else {
+            self.fault("malformed", name, "Give a time of day, such as 14:30.");
+            return now;
+        };
+        let today = now.to_zoned_datetime(zone.clone()).date();
+        let at = |date: jiff::civil::Date| {
+            date.to_datetime(time).to_zoned_datetime(zone.clone()).map(|z| z.timestamp())
+        };
+        match at(today) {
+            Ok(t) if t <= later(now, Minutes(1.0)) => t.min(now),
+            _ => today.yesterday().ok().and_then(|d| at(d).ok()).unwrap_or(now),
+        }
+    }
+}
+
+/// Which rise a page's words are about.
+pub fn rise_word(which: Which) -> &'static str {
+    match which {
+        Which::Bulk => "bulk rise",
+        Which::Proof => "final proof",
+    }
+}

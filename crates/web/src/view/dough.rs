@@ -1,0 +1,191 @@
+//! A dough that is rising now.
+
+use askama::Template;
+use cerealis_core::ferment::{DOUGH_DENSITY, Poke, Which};
+use cerealis_core::formula::{Formula, figures};
+use cerealis_core::units::{Minutes, shown};
+use cerealis_core::watch::{Watch, WatchAnswer};
+use cerealis_store::StoredWatch;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use super::{Pick, Thermo, picks};
+use crate::dough::rise_word;
+use crate::form::{Form, plain};
+use crate::household::Household;
+use crate::picture::{self, Over, both};
+
+/// A reading in the list.
+pub struct ReadingRow {
+    number: usize,
+    at: String,
+    says: String,
+    question: Option<String>,
+}
+
+/// What is known of the dough.
+struct Known {
+    rise: &'static str,
+    proof: bool,
+    ready: String,
+    in_time: String,
+    likely: String,
+    planned: String,
+    volume: String,
+    advice: String,
+    mixed: String,
+    measured: Option<String>,
+    curve: String,
+    rows: Vec<ReadingRow>,
+    learned: String,
+    revision: i32,
+    began_at: String,
+}
+
+/// The page.
+#[derive(Template)]
+#[template(path = "dough.html")]
+pub struct DoughPage {
+    id: i32,
+    name: String,
+    form: Form,
+    known: Option<Known>,
+    trouble: Option<String>,
+    conflict: bool,
+    cm: bool,
+}
+
+impl DoughPage {
+    /// The page for a formula, with the dough of it that is rising.
+    pub fn new(
+        id: i32,
+        formula: &Formula,
+        rising: Option<&StoredWatch>,
+        home: &Household,
+        now: Timestamp,
+        form: Form,
+        conflict: bool,
+    ) -> Self {
+        let mut page = DoughPage {
+            id,
+            name: rising.map_or(&formula.name, |r| &r.watch.formula.name).clone(),
+            form,
+            known: None,
+            trouble: None,
+            conflict,
+            cm: home.kitchen.tub.is_some(),
+        };
+        if let Some(StoredWatch { revision, watch }) = rising {
+            match watch.answer(&home.kitchen, &home.catalogue, now) {
+                Ok(answer) => page.known = Some(Known::new(*revision, watch, &answer, home, now)),
+                Err(faults) => page.trouble = Some(faults.to_string()),
+            }
+        }
+        page
+    }
+
+    /// Heights are in cm where the tub is known; any unit will do otherwise.
+    fn tub_unit(&self) -> &'static str {
+        if self.cm { "cm" } else { "" }
+    }
+
+    fn pokes(&self) -> Vec<Pick> {
+        let own = Poke::ALL.map(|p| (p.key(), p.name()));
+        picks([("", "not poked")].into_iter().chain(own), self.form.value("poke"))
+    }
+
+    /// What was typed, or what stands there to begin with.
+    fn typed<'a>(&'a self, name: &str, otherwise: &'a str) -> &'a str {
+        self.form.values().get(name).map_or(otherwise, String::as_str)
+    }
+}
+
+impl Known {
+    fn new(revision: i32, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
+        let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+        let thermo = Thermo::of(&home.kitchen);
+        let clock = |t: Timestamp| t.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string();
+        let minutes = |t: Timestamp| t.duration_since(now).as_secs_f64() / 60.0;
+        let left = minutes(a.ready);
+        let target = match a.which {
+            Which::Bulk => watch.formula.rise.bulk.target,
+            Which::Proof => watch.formula.rise.proof.target,
+        };
+        let since = |t: Timestamp| (t.duration_since(a.began).as_secs_f64() / 60.0).max(0.0);
+        let moment = watch.divided_at.filter(|_| a.which == Which::Proof);
+        let of_this = |t: Timestamp| moment.is_none_or(|divided| t >= divided);
+        let dots: Vec<(f64, f64)> = watch
+            .readings
+            .iter()
+            .filter(|r| of_this(r.at))
+            .filter_map(|r| Some((since(r.at), r.volume?)))
+            .collect();
+        let name = if a.which == Which::Bulk { "Bulk rise" } else { "Final proof" };
+        let over = Over { other: Some(&a.forecast.before), readings: &dots, now: Some(since(now)) };
+        let rows = watch
+            .readings
+            .iter()
+            .enumerate()
+            .map(|(n, r)| ReadingRow {
+                number: n,
+                at: clock(r.at),
+                says: [
+                    r.volume.map(|v| format!("{v:.2} times")),
+                    r.dough.map(|t| format!("dough {}", thermo.show(t))),
+                    r.place.map(|t| format!("place {}", thermo.show(t))),
+                    r.poke.map(|p| p.name().to_lowercase()),
+                ]
+                .into_iter()
+                .flatten()
+                .collect::<Vec<_>>()
+                .join(", "),
+                question: a.forecast.questions.iter().find(|q| q.reading == n).map(|q| q.text.clone()),
+            })
+            .collect();
+        let factor = a.forecast.kitchen;
+        let pace = match factor {
+            k if (0.97..=1.03).contains(&k) => "as the model says".to_owned(),
+            k if k > 1.0 => format!("{:.0} % faster than the model", 100.0 * (k - 1.0)),
+            k => format!("{:.0} % slower than the model", 100.0 * (1.0 - k)),
+        };
+        Known {
+            rise: rise_word(a.which),
+            proof: a.which == Which::Proof,
+            ready: clock(a.ready),
+            in_time: if left >= 1.0 {
+                format!("in {}", shown::time(Minutes(left)))
+            } else {
+                format!("{} ago", shown::time(Minutes(-left)))
+            },
+            likely: format!("{} to {}", clock(a.early), clock(a.late)),
+            planned: if (a.planned.duration_since(a.ready)).as_secs().abs() < 90 {
+                String::new()
+            } else {
+                format!("Before the readings it was {}.", clock(a.planned))
+            },
+            volume: format!("{:.2}", a.volume),
+            advice: a.advice.clone(),
+            mixed: clock(watch.mixed_at),
+            measured: watch.measured.map(|t| thermo.show(t)),
+            curve: both(|room| picture::rise_curve(name, &a.forecast.after, target, &over, room)),
+            rows,
+            learned: format!(
+                "By the readings this dough rises {pace}, give or take {:.0} %.",
+                100.0 * a.forecast.spread
+            ),
+            revision,
+            began_at: began_at(watch, a.which, home),
+        }
+    }
+}
+
+/// The height in the household's tub at which the bulk rise began, cm.
+fn began_at(watch: &Watch, which: Which, home: &Household) -> String {
+    let ml = figures(&watch.formula, &home.catalogue).dough.0 / DOUGH_DENSITY;
+    match (which, home.kitchen.tub) {
+        (Which::Bulk, Some(across)) => {
+            plain((10.0 * ml / (std::f64::consts::PI / 4.0 * across * across)).round() / 10.0)
+        }
+        _ => String::new(),
+    }
+}
