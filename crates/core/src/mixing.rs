@@ -168,6 +168,26 @@ pub enum PhaseKind {
     Folds,
 }
 
+choice! {
+    /// The sign to stop at, as a picture.
+    Stop {
+        /// Rough, no dry flour.
+        Shaggy = "shaggy", "rough, no dry flour";
+        /// It has relaxed.
+        Relaxed = "relaxed", "relaxed";
+        /// It leaves the side and holds at the bottom.
+        Side = "side", "leaves the side";
+        /// It stretches thin enough to see light.
+        Window = "window", "stretches to a window";
+        /// A smooth paste.
+        Paste = "paste", "smooth paste";
+        /// A batter that holds a peak.
+        Peak = "peak", "holds a peak";
+        /// Add-ins are spread evenly.
+        Spread = "spread", "spread evenly";
+    }
+}
+
 /// One phase of mixing.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Phase {
@@ -185,6 +205,8 @@ pub struct Phase {
     pub what: String,
     /// The sign to stop at.
     pub sign: String,
+    /// The sign as a picture.
+    pub stop: Stop,
     /// Whether hands or an eye on the mixer are needed.
     pub hands_on: bool,
 }
@@ -324,8 +346,24 @@ impl<'a> Planner<'a> {
             turns: 0.0,
             what: what.into(),
             sign: sign.into(),
+            stop: self.stop(kind),
             hands_on,
         });
+    }
+
+    fn stop(&self, kind: PhaseKind) -> Stop {
+        match (kind, self.input.style) {
+            (PhaseKind::Autolyse | PhaseKind::Rest, _) => Stop::Relaxed,
+            (PhaseKind::AddIns, _) => Stop::Spread,
+            (PhaseKind::Mix, _) if self.input.method == Method::Paddle => Stop::Peak,
+            (PhaseKind::Mix | PhaseKind::Folds, _) => Stop::Shaggy,
+            (PhaseKind::Butter, _) => Stop::Window,
+            (PhaseKind::Knead, Style::Rye) => Stop::Paste,
+            (PhaseKind::Knead, _) if self.input.hydration.0 > 72.0 || self.input.late_fat.0 > 0.0 => {
+                Stop::Side
+            }
+            (PhaseKind::Knead, _) => Stop::Window,
+        }
     }
 
     /// Work done in the phase laid down last, in turns of a hook.

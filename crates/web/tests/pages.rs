@@ -695,3 +695,130 @@ async fn an_own_ingredient_bakes_like_any_other() {
         assert_eq!(app.call(get(address).to_request()).await.unwrap().status(), StatusCode::NOT_FOUND);
     }
 }
+
+#[actix_web::test]
+async fn back_at_a_time_offers_what_makes_it_right() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "day.anchor", "start");
+    set(&mut typed, "day.at", "2027-03-06T09:00");
+    set(&mut typed, "back.at", "14:00");
+    set(&mut typed, "compare.place", "27");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let rise = answer["html"]["rise"].as_str().unwrap();
+    assert!(rise.contains("At 14:00 it will") && rise.contains("back:yeast"), "{rise}");
+    assert!(rise.contains("The broken line: in a place of 27 °C it takes"));
+    set(&mut typed, "op", "back:yeast");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert!(answer["html"]["rise"].as_str().unwrap().contains("At 14:00 it is just right"), "{body:.300}");
+    let yeast = |v: &serde_json::Value| -> f64 {
+        let row = (0..9).find(|i| v["values"][format!("lines.{i}.ingredient")] == "Instant yeast").unwrap();
+        v["values"][format!("lines.{row}.grams")].as_str().unwrap().parse().unwrap()
+    };
+    assert!(yeast(&answer) < 4.0);
+    for op in ["back:place", "back:fridge"] {
+        set(&mut typed, "op", op);
+        let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+        let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+        let place = &answer["values"]["rise.bulk.place"];
+        let leg = &answer["values"]["rise.bulk.legs.0.hours"];
+        assert!(if op == "back:place" { place != "" } else { leg != "" }, "{op}: {place} {leg}");
+    }
+    set(&mut typed, "op", "back:culture");
+    set(&mut typed, "back.at", "");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    assert!(body.contains("Give the time at which you are back"), "{body:.300}");
+}
+
+#[actix_web::test]
+async fn places_in_sequence_are_typed_saved_and_refused_at_their_fields() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "rise.proof.legs.0.hours", "0.5");
+    set(&mut typed, "rise.proof.legs.0.place", "21");
+    set(&mut typed, "rise.proof.place", "4");
+    set(&mut typed, "rise.proof.stays", "12");
+    set(&mut typed, "rise.proof.stands", "basket");
+    let saved = app.call(post("/formulas/1", &typed).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    let proof = kitchen.store.formula(FormulaId(1)).unwrap().formula.rise.proof;
+    assert_eq!((proof.legs.len(), proof.stays.unwrap().0), (1, 12.0));
+    let (_, page) = text(app.call(get("/formulas/1/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("Into the fridge") && page.contains("stands at"), "the day and the answer");
+    for (field, wrong, at) in [
+        ("rise.proof.legs.0.place", "", "rise.proof.legs.0.place"),
+        ("rise.proof.legs.0.hours", "900", "rise.proof.legs.0.hours"),
+        ("rise.proof.stays", "0", "rise.proof.stays"),
+        ("rise.bulk.legs.1.hours", "soon", "rise.bulk.legs.1.hours"),
+    ] {
+        let mut bad = fields(&kitchen, 1);
+        set(&mut bad, field, wrong);
+        let (_, body) = text(app.call(post("/formulas/1/preview", &bad).to_request()).await.unwrap()).await;
+        let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+        assert!(answer["faults"][at].is_string(), "{field}: {body:.300}");
+    }
+}
+
+#[actix_web::test]
+async fn a_rising_dough_is_followed_from_bowl_to_oven() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let of = |pairs: &[(&str, &str)]| -> Vec<(String, String)> {
+        pairs.iter().map(|(k, v)| ((*k).to_owned(), (*v).to_owned())).collect()
+    };
+    let (_, page) = text(app.call(get("/formulas/1/dough").to_request()).await.unwrap()).await;
+    assert!(page.contains("When the dough is mixed, begin here"));
+    let readings = kitchen.store.kitchen().unwrap().kitchen.friction.len();
+    let begin = of(&[("op", "begin"), ("measured", "27")]);
+    assert_eq!(
+        app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap().status(),
+        StatusCode::SEE_OTHER
+    );
+    assert_eq!(kitchen.store.kitchen().unwrap().kitchen.friction.len(), readings + 1, "hands are learned");
+    let twice = app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap();
+    assert_eq!(twice.status(), StatusCode::CONFLICT, "one dough of a formula at a time");
+    let read =
+        of(&[("op", "read"), ("revision", "1"), ("height", "5"), ("began_at", "4.5"), ("poke", "springs")]);
+    assert_eq!(
+        app.call(post("/formulas/1/dough", &read).to_request()).await.unwrap().status(),
+        StatusCode::SEE_OTHER
+    );
+    let watch = kitchen.store.rising(FormulaId(1)).unwrap().unwrap();
+    assert!((watch.watch.readings[0].volume.unwrap() - 5.0 / 4.5).abs() < 1e-9);
+    let stale = app.call(post("/formulas/1/dough", &read).to_request()).await.unwrap();
+    let (status, page) = text(stale).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(page.contains("in the meantime") && page.contains("value=\"5\""));
+    for (bad, field) in [
+        (vec![("height", "5"), ("began_at", "")], "fault-began_at"),
+        (vec![("dough", "99")], "fault-dough"),
+        (vec![("height", "90"), ("began_at", "4")], "fault-volume"),
+        (vec![], "fault-volume"),
+        (vec![("dough", "warm")], "fault-dough"),
+        (vec![("dough", "24"), ("at", "noon")], "fault-at"),
+    ] {
+        let mut pairs = vec![("op", "read"), ("revision", "2")];
+        pairs.extend(bad.clone());
+        let (status, page) =
+            text(app.call(post("/formulas/1/dough", &of(&pairs)).to_request()).await.unwrap()).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{bad:?}");
+        let fault = page.split(&format!("id=\"{field}\"")).nth(1).unwrap().split("</p>").next().unwrap();
+        assert!(!fault.contains("hidden"), "{bad:?}: {fault}");
+    }
+    for (op, revision) in [("take-back:0", "2"), ("take-back:7", "3"), ("divide", "4"), ("end", "5")] {
+        let step = of(&[("op", op), ("revision", revision)]);
+        let done = app.call(post("/formulas/1/dough", &step).to_request()).await.unwrap();
+        assert_eq!(done.status(), StatusCode::SEE_OTHER, "{op}");
+    }
+    assert_eq!(kitchen.store.rising(FormulaId(1)).unwrap(), None);
+    for (path, pairs) in
+        [("/formulas/1/dough", vec![("op", "dance")]), ("/formulas/99/dough", vec![("op", "begin")])]
+    {
+        let lost = app.call(post(path, &of(&pairs)).to_request()).await.unwrap();
+        assert_eq!(lost.status(), StatusCode::NOT_FOUND);
+    }
+}

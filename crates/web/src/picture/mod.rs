@@ -6,12 +6,14 @@ mod band;
 mod curves;
 mod flour_bar;
 mod matters;
+mod mix_strip;
 mod tub;
 
 pub use band::band;
 pub use curves::{Over, oven_curves, rise_curve};
 pub use flour_bar::flour_bar;
 pub use matters::matters;
+pub use mix_strip::mix_strip;
 pub use tub::tub;
 
 use std::fmt::Write;

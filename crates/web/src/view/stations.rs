@@ -216,6 +216,9 @@ pub struct MixOut {
     yeast: Option<[Fact; 3]>,
     dry_yeast: bool,
     notes: Vec<String>,
+    strip: String,
+    signs: [String; 2],
+    friction: Option<String>,
 }
 
 impl MixOut {
@@ -228,7 +231,11 @@ impl MixOut {
             "{} × {:.0} less flour, room{} and friction ({:.1})",
             w.factor_n,
             f.mix.desired.0,
-            if w.factor_n > 3.5 { ", preferment" } else { "" },
+            match w.factor_n as u32 {
+                3 => "".to_owned(),
+                4 => ", one more part".to_owned(),
+                n => format!(", {} more parts", n - 3),
+            },
             w.factor_friction
         );
         let balance = format!(
@@ -249,7 +256,10 @@ impl MixOut {
                 name: p.name.clone(),
                 time: shown::time(p.minutes),
                 what: match p.rpm {
-                    Some(rpm) => format!("{rpm:.0} turns a minute. {}", p.what),
+                    Some(rpm) => format!(
+                        "{rpm:.0} turns a minute; {:.0} of {:.0} turns done by then. {}",
+                        p.turns, s.mix.turns_wanted, p.what
+                    ),
                     None => p.what.clone(),
                 },
                 sign: p.sign.clone(),
@@ -301,6 +311,12 @@ impl MixOut {
             }),
             dry_yeast: f.lines.iter().any(|l| l.ingredient == "active-dry-yeast"),
             notes: s.mix.notes.clone(),
+            strip: both(|room| picture::mix_strip(&s.mix, room)),
+            signs: s.mix.signs.clone(),
+            friction: s.friction.map(|(per_minute, n)| {
+                let readings = if n == 1 { "one reading".to_owned() } else { format!("{n} readings") };
+                format!("Mixing adds {per_minute:.2} °C a minute here, learned from {readings}.")
+            }),
         }
     }
 }
