@@ -43,7 +43,7 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
         stretch.places.iter_mut().for_each(|p| p.temperature = Celsius((p.temperature.0 + 1.0).min(60.0)));
     });
     if input.dough.instant_yeast.0 > 0.0 {
-        with("0.1 % more yeast", &|r| r.dough.instant_yeast = r.dough.instant_yeast + Percent(0.1));
+        with("0.1 % more yeast", &|r| r.dough.instant_yeast += Percent(0.1));
     }
     if input.dough.culture.0 > 0.0 {
         with("1 % more flour prefermented", &|r| {
@@ -53,7 +53,7 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     with("1 % more salt", &|r| {
         let osmol = OSM_REF * 0.65 / 2.0;
         r.dough.osmolality = (r.dough.osmolality + osmol / (r.dough.water.0 / 100.0).max(0.1)).min(100.0);
-        r.dough.salt = r.dough.salt + Percent(1.0);
+        r.dough.salt += Percent(1.0);
     });
     all.sort_by(|a, b| b.moves.0.abs().total_cmp(&a.moves.0.abs()));
     Ok(all)

@@ -29,7 +29,8 @@ def culture_rate(t):
     return 0.0
 
 
-def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0):
+def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0, rtol=1e-9, max_step=0.05,
+          kitchen=1.0):
     flour = mass / (1 + water / 100 + salt / 100)
     reference = 20 / 58.44 * 2 / 0.65
     osm = salt * 10 / 58.44 * 2 / (water / 100) if water else reference
@@ -45,15 +46,15 @@ def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0):
         left = max(2.75 - gas / 272, 0)
         fed = left / (left + 0.25)
         awake = 1 - math.exp(-age / 0.75)
-        made = fed * (235 / cardinal(28.5, 0.5, 37, 47) * slow * cardinal(t, 0.5, 37, 47) * x
+        made = kitchen * fed * (235 / cardinal(28.5, 0.5, 37, 47) * slow * cardinal(t, 0.5, 37, 47) * x
                       * (1 - math.exp(-age / 0.2))
                       + 190 / 0.39 * min(slow, 1) * culture_rate(t) * c * awake)
-        grow = 0.30 * cardinal(t, 2, 31, 41) * x * max(1 - (x - yeast) / 0.17, 0)
-        ripen = culture_rate(t) * c * (1 - c) * awake * (0.85 if salt > 0.5 else 1) * min(slow, 1)
+        grow = kitchen * 0.30 * cardinal(t, 2, 31, 41) * x * max(1 - (x - yeast) / 0.17, 0)
+        ripen = kitchen * culture_rate(t) * c * (1 - c) * awake * (0.85 if salt > 0.5 else 1) * min(slow, 1)
         return [(place - t) / tau, grow, ripen, made]
 
     at = solve_ivp(change, (0, hours[-1]), [start, yeast, culture / 100, 0], method="LSODA",
-                   t_eval=hours, rtol=1e-9, atol=1e-10, max_step=0.05)
+                   t_eval=hours, rtol=rtol, atol=rtol / 10, max_step=max_step)
     swollen = []
     for gas in at.y[3]:
         x = max(gas - dissolves, 0) / volume
@@ -63,13 +64,14 @@ def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0):
             "volume": swollen, "temperature": list(at.y[0])}
 
 
-print(json.dumps([
-    solve("straight tin dough", 1.0, 0, 65, 25, 25, 1670, [0.5, 0.75, 1.0, 1.25]),
-    solve("cooling towards a cellar", 0.6, 0, 65, 26, 14, 900, [1, 2, 3, 5]),
-    solve("warming in a box", 0.3, 0, 70, 18, 30, 500, [1, 2, 3]),
-    solve("a night on the counter", 0.1, 0, 65, 21, 21, 1000, [4, 6, 8]),
-    # At moments that the 72 h curve keeps (every 36 min): between them it is drawn straight.
-    solve("into the fridge", 0.5, 0, 65, 25, 4, 1000, [1.2, 3, 6, 12]),
-    solve("sourdough", 0, 9, 70, 25, 25, 1000, [2, 4, 5]),
-    solve("sourdough and a pinch of yeast", 0.1, 12, 72, 24, 22, 900, [2, 3, 4]),
-], indent=1))
+if __name__ == "__main__":
+    print(json.dumps([
+        solve("straight tin dough", 1.0, 0, 65, 25, 25, 1670, [0.5, 0.75, 1.0, 1.25]),
+        solve("cooling towards a cellar", 0.6, 0, 65, 26, 14, 900, [1, 2, 3, 5]),
+        solve("warming in a box", 0.3, 0, 70, 18, 30, 500, [1, 2, 3]),
+        solve("a night on the counter", 0.1, 0, 65, 21, 21, 1000, [4, 6, 8]),
+        # At moments that the 72 h curve keeps (every 36 min): between them it is drawn straight.
+        solve("into the fridge", 0.5, 0, 65, 25, 4, 1000, [1.2, 3, 6, 12]),
+        solve("sourdough", 0, 9, 70, 25, 25, 1000, [2, 4, 5]),
+        solve("sourdough and a pinch of yeast", 0.1, 12, 72, 24, 22, 900, [2, 3, 4]),
+    ], indent=1))
