@@ -93,7 +93,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
 
     it('a day is planned back from a time', async () => {
       await visit(house, '/formulas/5/day', viewport, async (page) => {
-        await page.getByLabel('Ready at').check();
+        await page.getByRole('radio', { name: 'Ready at' }).check();
         await page.getByText('Give the date and the time').waitFor();
         await page.getByLabel('Date and time').fill('2031-05-10T18:00');
         await page.waitForFunction(() => document.querySelector('[data-test="ready"]').innerText === '18:00');

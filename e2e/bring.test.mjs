@@ -41,10 +41,10 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         assert.match(doubt, /\d+ to \d+ %.*4 lines are in doubt/s);
         assert.deepEqual(await accessibility(page), []);
         await page.locator('button[value="pick:0:bread-flour"]').click();
-        await page.waitForFunction(() => document.querySelector('[name="rows.0.ingredient"]').value === 'Bread flour');
+        await page.waitForFunction(() => document.querySelector('[name="rows.0.ingredient"]')?.value === 'Bread flour');
         assert.equal(await value(page, 'rows.0.grams'), '411', 'three cups of bread flour, 137 g each');
         await page.locator('button[value="pick:2:whole-wheat-flour"]').click();
-        await page.waitForFunction(() => document.querySelector('[name="rows.2.grams"]').value === '120');
+        await page.waitForFunction(() => document.querySelector('[name="rows.2.grams"]')?.value === '120');
         await page.locator('button[value="pick:3:instant-yeast"]').click();
         await page.waitForLoadState();
         await page.locator('button[value="new:6"]').click();
@@ -54,7 +54,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByText('Pick the ingredient of the catalogue that it is most like.').waitFor();
         await type(page, 'rows.6.like', 'Milk powder');
         await page.locator('button[value="weigh:6"]').click();
-        await page.waitForFunction(() => document.querySelector('[name="rows.6.grams"]').value !== '');
+        await page.waitForFunction(() => document.querySelector('[name="rows.6.grams"]')?.value);
         await press(page, 'Make the formula');
         await page.waitForURL(/\/formulas\/\d+\/formula/);
         assert.equal(await value(page, 'shape.pieces'), '12');

@@ -51,7 +51,7 @@ pub const LEVAIN_ACID: f64 = 6.0;
 /// The bacteria's rate to which the acid belongs: theirs at 26 °C, per h.
 pub const ACID_AT: f64 = 0.453;
 /// Acid that makes one step of the sourness index of 0 to 10, same unit as [`LEVAIN_ACID`].
-pub const SOURNESS_STEP: f64 = 0.6;
+pub const SOURNESS_STEP: f64 = 0.9;
 /// Spread of a kitchen against the model, as the standard deviation of a logarithm.
 pub const KITCHEN_SPREAD: f64 = 0.2;
 

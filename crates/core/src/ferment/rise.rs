@@ -96,7 +96,7 @@ pub struct Forecast {
 /// How sour it will be.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Sourness {
-    /// 0 to 10: 0 without a culture, 10 a ripe levain as it is.
+    /// 0 to 10: 0 without a culture, about 7 a ripe levain as it is.
     pub index: f64,
     /// Acid for each step of its yeast: under 1.15 mild and yeasty, over 1.6 sharp.
     pub sharpness: f64,
