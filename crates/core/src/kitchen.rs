@@ -157,6 +157,8 @@ pub struct Kitchen {
     pub pans: Vec<Pan>,
     /// What prices are in, at most 4 characters.
     pub currency: String,
+    /// How much cooler the room gets by night than it is by day, 0 to 12 K.
+    pub night: f64,
     /// Further places where dough can stand.
     pub places: Vec<KitchenPlace>,
     /// Inner width of the straight-sided tub, cm, 5 to 60; none when left out.
@@ -189,6 +191,7 @@ impl Default for Kitchen {
             measures: Measures::default(),
             pans: Vec::new(),
             currency: "€".into(),
+            night: 0.0,
             places: Vec::new(),
             tub: None,
             mixer_limit: None,
@@ -229,6 +232,7 @@ impl Kitchen {
             }
             c.range(&format!("pans.{i}.ml"), "A pan", pan.ml, 50.0, 20_000.0, "ml");
         }
+        c.range("night", "The night", self.night, 0.0, 12.0, "K");
         if self.places.len() > PLACES_MAX {
             c.note(Fault::new("out-of-range", "places", format!("At most {PLACES_MAX} places.")));
         }

@@ -199,6 +199,16 @@ impl Stations {
         points
     }
 
+    /// Hours of the day at which bulk and proof begin.
+    fn begins(&self) -> [f64; 2] {
+        let hour = |minutes: Minutes| {
+            let at = self.day.start.timestamp().as_second() as f64 + 60.0 * minutes.0;
+            let offset = f64::from(self.day.start.offset().seconds());
+            ((at + offset) / 3600.0).rem_euclid(24.0)
+        };
+        [hour(self.mixed_at), hour(self.proof_at)]
+    }
+
     /// The answer for the water by the formula's school.
     pub fn water_answer(&self, school: WaterSchool) -> &WaterAnswer {
         match school {
@@ -214,6 +224,8 @@ pub struct Reading<'a> {
     kitchen: &'a Kitchen,
     catalogue: &'a Catalogue,
     figures: Figures,
+    /// Hours of the day at which bulk and proof begin, once that is known.
+    begins: Option<[f64; 2]>,
 }
 
 /// Reads all six stations.
@@ -230,6 +242,13 @@ pub fn read(
     kitchen.check()?;
     let meant = formula.as_meant();
     let mut stations = Reading::new(&meant, kitchen, catalogue).stations(now)?;
+    if kitchen.night > 0.0 {
+        // Where the night falls in the rise shows only on the clock; twice is near enough.
+        for _ in 0..2 {
+            let begins = Some(stations.begins());
+            stations = Reading { begins, ..Reading::new(&meant, kitchen, catalogue) }.stations(now)?;
+        }
+    }
     stations.slips = slips(formula, &stations.figures, catalogue);
     stations.slips.extend(later_slips(&stations));
     mark_meant(&mut stations.slips, formula);
@@ -274,6 +293,9 @@ fn later_slips(s: &Stations) -> Vec<Slip> {
 /// no source).
 const COLD_PART: f64 = 0.08;
 
+/// The hour of the day at which a room is warmest (common practice, no source).
+const WARMEST_HOUR: f64 = 16.0;
+
 /// Mass of the dough below which nothing sensible can be planned, g.
 const LEAST_DOUGH: f64 = 20.0;
 
@@ -283,7 +305,7 @@ const LEAST_HYDRATION: f64 = 20.0;
 impl<'a> Reading<'a> {
     /// A checked formula in a checked kitchen.
     pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
-        Reading { formula, kitchen, catalogue, figures: figures(formula, catalogue) }
+        Reading { formula, kitchen, catalogue, figures: figures(formula, catalogue), begins: None }
     }
 
     fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
@@ -450,24 +472,36 @@ impl<'a> Reading<'a> {
         RiseInput {
             dough: self.dough(&self.figures, self.figures.instant_yeast + extra),
             start: self.formula.mix.desired,
-            bulk: self.stretch(&plan.bulk),
+            bulk: self.stretch(&plan.bulk, 0),
             handling: plan.handling,
             shaping: cut.divide + cut.rest + cut.shape,
             room: self.room(),
             piece: Some(cut.piece),
-            proof: self.stretch(&plan.proof),
+            proof: self.stretch(&plan.proof, 1),
             kitchen: 1.0,
             spread: KITCHEN_SPREAD,
         }
     }
 
-    fn stretch(&self, wish: &RiseWish) -> Stretch {
+    /// A wish as the engine takes it; `nth` is 0 for the bulk rise, 1 for the proof.
+    fn stretch(&self, wish: &RiseWish, nth: usize) -> Stretch {
         let leg = |l: &Leg| Place { stay: Some(l.hours.into()), ..Place::steady(l.place) };
         let mut places: Vec<Place> = wish.legs.iter().map(leg).collect();
-        places.push(Place::steady(wish.place.unwrap_or(self.room())));
+        places.push(wish.place.map_or_else(|| self.room_by_night(nth), Place::steady));
         let before: f64 = wish.legs.iter().map(|l| l.hours.0).sum();
         let hours = wish.stays.map(|h| Hours((before + h.0).min(72.0)));
         Stretch { places, target: wish.target, hours, stands: wish.stands }
+    }
+
+    /// The room with its daily curve, seen from the beginning of a rise.
+    fn room_by_night(&self, nth: usize) -> Place {
+        let Some(begins) = self.begins else { return Place::steady(self.room()) };
+        let swing = 0.5 * self.kitchen.night;
+        Place {
+            swing,
+            warmest: Minutes(60.0 * (WARMEST_HOUR - begins[nth])),
+            ..Place::steady(Celsius((self.room().0 - swing).max(0.0)))
+        }
     }
 
     /// What dividing depends on; before the rise is known, with ordinary volumes.

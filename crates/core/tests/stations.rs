@@ -299,3 +299,64 @@ fn what_is_made_ahead_is_ready_together() {
     }
     assert!(at("Feed, build 1 of 2") < at("Set the levain"));
 }
+
+/// A night that cools the room makes a dough that stands overnight take longer, and one that is
+/// done by the afternoon hardly at all.
+#[test]
+fn a_cool_night_is_felt_where_it_falls() {
+    let mut slow = loaf(Style::NoKnead);
+    slow.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T20:00".parse().unwrap()) };
+    let cold = Kitchen { night: 6.0, ..kitchen() };
+    let bulk = |f: &Formula, k: &Kitchen| stations(f, k).rise.bulk.unwrap().time.0;
+    assert!(bulk(&slow, &cold) > 1.1 * bulk(&slow, &kitchen()), "{}", bulk(&slow, &cold));
+    let mut quick = loaf(Style::Tin);
+    quick.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T14:00".parse().unwrap()) };
+    let (mild, plain) = (bulk(&quick, &cold), bulk(&quick, &kitchen()));
+    assert!((mild / plain - 1.0).abs() < 0.05, "{mild} {plain}");
+    quick.rise.bulk.place = Some(Celsius(24.0));
+    assert_eq!(bulk(&quick, &cold), bulk(&quick, &kitchen()), "a place of its own has no night");
+}
+
+/// What the kitchen has learned of its hands moves the water; a formula's own figure stands.
+#[test]
+fn learned_friction_moves_the_water() {
+    let mut learned = kitchen();
+    for _ in 0..10 {
+        learned.learn_friction(cerealis_core::kitchen::FrictionReading {
+            method: Method::Hand,
+            per_minute: 0.6,
+        });
+    }
+    let mut f = loaf(Style::Tin);
+    f.mix.method = Method::Hand;
+    let (before, after) = (stations(&f, &kitchen()), stations(&f, &learned));
+    assert_eq!(before.friction, None);
+    assert_eq!(after.friction.unwrap().1, 10);
+    assert!(after.water.balance.water < before.water.balance.water && after.mix.rise > before.mix.rise);
+    f.mix.friction = Some(0.25);
+    assert_eq!(stations(&f, &learned).friction, None);
+}
+
+/// A levain, a soaker and cold eggs each count as a part of the factor rule.
+#[test]
+fn the_factor_rule_counts_the_parts() {
+    let mut f = loaf(Style::Tin);
+    assert_eq!(stations(&f, &kitchen()).water.factor_n, 3.0);
+    add(&mut f, Stage::Soaker, "rye-flakes", 60.0);
+    add(&mut f, Stage::Soaker, "water", 60.0);
+    assert_eq!(stations(&f, &kitchen()).water.factor_n, 4.0);
+    add(&mut f, Stage::Dough, "egg", 100.0);
+    assert_eq!(stations(&f, &kitchen()).water.factor_n, 5.0);
+}
+
+/// A proof that is baked from the fridge goes into the oven cold, and the loaf takes longer.
+#[test]
+fn a_cold_proof_bakes_from_the_fridge() {
+    let mut f = loaf(Style::Hearth);
+    let warm = stations(&f, &kitchen());
+    f.rise.proof.place = Some(Celsius(4.0));
+    f.rise.proof.stays = Some(cerealis_core::units::Hours(12.0));
+    let cold = stations(&f, &kitchen());
+    assert!(cold.rise.final_temperature.0 < 6.0 && cold.bake.time > warm.bake.time);
+    assert!((cold.rise.proof.unwrap().time.0 - 720.0).abs() < 1e-6);
+}

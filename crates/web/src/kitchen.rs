@@ -90,6 +90,7 @@ fn fill(k: &Kitchen) -> Form {
     let places: Vec<String> =
         k.places.iter().map(|p| format!("{}: {}", p.name, plain(p.temperature.0))).collect();
     form.set("places", places.join("\n"));
+    form.set("night", plain(k.night));
     form.set("tub", k.tub.map_or(String::new(), plain));
     form.set("mixer_limit", k.mixer_limit.map_or(String::new(), |g| plain(g.0)));
     let friction: Vec<String> =
@@ -129,6 +130,7 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
             .map(|(name, ml)| Pan { name, ml })
             .collect(),
         currency: r.text("currency"),
+        night: r.optional("night").unwrap_or(0.0),
         places: r
             .named_figures("places", "°C", "Proofing box: 27")
             .into_iter()
