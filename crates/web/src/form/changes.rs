@@ -1,0 +1,257 @@
+//! What the buttons of a formula's page do to it.
+
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::ferment::{InverseInput, Lever, Which, rise_inverse};
+use cerealis_core::formula::{
+    Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Stage, Swap, SwapInput, figures, pull, round_for,
+    size_preferment, slips, swap, whole_eggs,
+};
+use cerealis_core::ingredient::{Catalogue, Group};
+use cerealis_core::oven::Vessel;
+use cerealis_core::plan::StepKind;
+use cerealis_core::shape::Kind;
+use cerealis_core::stations::{self, Stations};
+use cerealis_core::units::{Celsius, Grams, Minutes, Percent};
+
+use super::rows::{insert_row, remove_row};
+use super::scaling::scale;
+use super::*;
+
+/// A change to the formula as a whole, asked for by a button.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Change {
+    /// A new empty line in a stage.
+    Add(Stage),
+    /// A line goes.
+    Remove(usize),
+    /// Scale, by the fields of this way of scaling.
+    Scale(String),
+    /// A preferment takes the size typed.
+    Size(Stage),
+    /// Eggs become whole ones.
+    WholeEggs,
+    /// Amounts are rounded for the scale at hand.
+    Round,
+    /// A slip is mended as it offers.
+    Mend(String),
+    /// A slip is meant.
+    Mean(String),
+    /// A slip is not meant after all.
+    Unmean(String),
+    /// A swap is looked at, the one typed when none is named: nothing changes yet.
+    Try(Option<Swap>),
+    /// A swap that was looked at is left.
+    Leave,
+    /// A swap is accepted.
+    Swap(Swap),
+    /// The bulk rise is made to fit the time at which the baker is back.
+    Back(Lever),
+    /// A further make-up.
+    AddMakeUp,
+    /// A make-up goes.
+    RemoveMakeUp(usize),
+}
+
+impl Change {
+    /// Reads the button's value.
+    pub fn from_key(key: &str) -> Option<Change> {
+        let (name, rest) = key.split_once(':').unwrap_or((key, ""));
+        let read_swap = || serde_json::from_str::<Swap>(rest).ok();
+        Some(match name {
+            "add" => Change::Add(Stage::from_key(rest)?),
+            "remove" => Change::Remove(rest.parse().ok()?),
+            "scale" => Change::Scale(rest.to_owned()),
+            "size" => Change::Size(Stage::from_key(rest)?),
+            "whole-eggs" => Change::WholeEggs,
+            "round" => Change::Round,
+            "mend" => Change::Mend(rest.to_owned()),
+            "mean" => Change::Mean(rest.to_owned()),
+            "unmean" => Change::Unmean(rest.to_owned()),
+            "try" => Change::Try(read_swap()),
+            "leave" => Change::Leave,
+            "swap" => Change::Swap(read_swap()?),
+            "back" => Change::Back(Lever::from_key(rest)?),
+            "add-makeup" => Change::AddMakeUp,
+            "remove-makeup" => Change::RemoveMakeUp(rest.parse().ok()?),
+            _ => return None,
+        })
+    }
+
+    /// Whether it only asks, and changes nothing.
+    pub fn only_asks(&self) -> bool {
+        matches!(self, Change::Try(_) | Change::Leave)
+    }
+}
+
+/// Applies a button to the form and returns the formula, if it can be read.
+///
+/// Rows are added and removed in the text itself, so that a half-typed line stays as it is.
+pub fn change(form: &mut Form, change: &Change, house: House<'_>) -> Result<Formula, Faults> {
+    match change {
+        Change::Add(stage) => insert_row(form, *stage),
+        Change::Remove(row) => remove_row(form, *row),
+        Change::RemoveMakeUp(row) => remove_makeup(form, *row),
+        Change::Try(_) | Change::Leave => {}
+        _ => {
+            let mut formula = read(form, house)?;
+            apply_change(&mut formula, form, change, house)?;
+            let filled = fill(&formula, house);
+            form.values.retain(|name, _| !name.starts_with("lines.") && !name.starts_with("makeups."));
+            for (name, value) in filled.values {
+                form.set(name, value);
+            }
+            return Ok(formula);
+        }
+    }
+    read(form, house)
+}
+
+fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: House<'_>) -> Result<(), Faults> {
+    let catalogue = house.catalogue;
+    let at = |field: String| move |f: Fault| Faults(vec![Fault { path: field, ..f }]);
+    let all = |formula: &Formula| slips(formula, &figures(formula, catalogue), catalogue);
+    match change {
+        Change::Scale(way) => scale(formula, form, way, house)?,
+        Change::Size(stage) => {
+            let (share, weight) = (format!("size.{}", stage.key()), format!("weight.{}", stage.key()));
+            let mut r = Reader::new(form);
+            let (path, size) = match (r.optional(&share), r.optional(&weight)) {
+                (None, Some(grams)) => (weight, PrefermentSize::Weight(Grams(grams))),
+                (given, _) => (share, PrefermentSize::Flour(Percent(given.unwrap_or_default()))),
+            };
+            r.done(())?;
+            size_preferment(formula, *stage, size, catalogue).map_err(at(path))?;
+        }
+        Change::WholeEggs => {
+            let said = whole_eggs(formula, house.kitchen.eggs, catalogue).map_err(at("scale".into()))?;
+            if said.is_empty() {
+                let text = "There are no eggs in the dough, or they are whole already.";
+                return Err(Fault::new("impossible", "scale", text).into());
+            }
+        }
+        Change::Round => round_for(formula, house.kitchen.scale),
+        Change::Mend(code) => {
+            if let Some(mend) = all(formula).into_iter().find(|s| s.code == code).and_then(|s| s.mend) {
+                *formula = *mend.formula;
+            }
+        }
+        Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
+        Change::Unmean(code) => formula.meant.retain(|m| m != code),
+        Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
+        Change::AddMakeUp => add_makeup(formula, catalogue)?,
+        Change::Back(by) => make_it_fit(formula, form, *by, house)?,
+        _ => {}
+    }
+    Ok(())
+}
+
+/// Makes the bulk rise last until the time in `back.at`, by one lever.
+fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) -> Result<(), Faults> {
+    let missing = || Fault::new("missing", "back.at", "Give the time at which you are back.");
+    let at: jiff::civil::Time = form.value("back.at").parse().map_err(|_| missing())?;
+    let s = stations::read(formula, house.kitchen, house.catalogue, jiff::Timestamp::now())?;
+    let time = wait_until(at, &s).ok_or_else(missing)?;
+    let fridge = Celsius(house.kitchen.fridge.0.max(0.0));
+    let rise = s.rise_input.clone();
+    let answer = rise_inverse(&InverseInput { rise, which: Which::Bulk, time, by, fridge })?;
+    if !answer.found {
+        let text = format!("That is not to be had by the {}.", by.name().to_lowercase());
+        return Err(Fault::new("impossible", "back.at", text).into());
+    }
+    pull(formula, by, answer.value, &s.rise_input, house.kitchen, house.catalogue)
+        .map_err(|f| Fault { path: "back.at".into(), ..f })?;
+    Ok(())
+}
+
+/// From the beginning of the bulk rise to a time of day, 10 min to a day later.
+pub fn wait_until(at: jiff::civil::Time, s: &Stations) -> Option<Minutes> {
+    let begins = s.day.steps.iter().find(|c| c.step.kind == StepKind::Bulk && !c.step.hands_on)?.at.time();
+    let minutes = |t: jiff::civil::Time| 60.0 * f64::from(t.hour()) + f64::from(t.minute());
+    let away = (minutes(at) - minutes(begins)).rem_euclid(1440.0);
+    Some(Minutes(if away < 10.0 { away + 1440.0 } else { away }))
+}
+
+/// Does a swap, with its faults at the page's fields.
+pub fn try_swap(
+    formula: &Formula,
+    wanted: &Swap,
+    catalogue: &Catalogue,
+) -> Result<cerealis_core::formula::Swapped, Faults> {
+    let input = SwapInput { formula: formula.clone(), swap: wanted.clone(), keep: true };
+    swap(&input, catalogue).map_err(|Faults(faults)| {
+        let moved = |f: Fault| Fault {
+            path: if matches!(f.path.as_str(), "from" | "to" | "percent") {
+                format!("swap.{}", f.path)
+            } else {
+                "swap".into()
+            },
+            ..f
+        };
+        Faults(faults.into_iter().map(moved).collect())
+    })
+}
+
+/// The swap that the fields “this for that” make, by the shelf of what gives way.
+pub fn typed_swap(form: &Form, catalogue: &Catalogue) -> Result<Swap, Faults> {
+    let mut r = Reader::new(form);
+    let mut key = |field: &str| match catalogue.named(&r.text(field)) {
+        Some(i) => Some((i.key.clone(), i.group)),
+        None => {
+            r.fault("unknown", field, "Pick a name from the list.");
+            None
+        }
+    };
+    let (from, to) = (key("swap.from"), key("swap.to"));
+    let percent = Percent(r.optional("swap.percent").unwrap_or(100.0));
+    r.done(())?;
+    let (Some((from, group)), Some((to, _))) = (from, to) else {
+        return Err(Fault::new("missing", "swap.from", "Pick a name from the list.").into());
+    };
+    Ok(match group {
+        Group::Flour => Swap::Flour { from, to, percent },
+        Group::Liquid | Group::Dairy => Swap::Liquid { from, to },
+        Group::Fat => Swap::Fat { from, to },
+        Group::Sugar => Swap::Sugar { from, to },
+        Group::Yeast => Swap::Yeast { to },
+        _ => {
+            let text = "This way takes flours, liquids, milk, fats, sugars and yeasts. The others are in the list beside.";
+            return Err(Fault::new("impossible", "swap.from", text).into());
+        }
+    })
+}
+
+/// A third of the dough as eight buns, to be changed from there.
+fn add_makeup(formula: &mut Formula, catalogue: &Catalogue) -> Result<(), Faults> {
+    if formula.makeups.len() >= MAKEUPS_MAX {
+        let text = format!("At most {MAKEUPS_MAX} further make-ups.");
+        return Err(Fault::new("out-of-range", "makeups", text).into());
+    }
+    let others: Grams = formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+    let third = (figures(formula, catalogue).dough - others) / 3.0;
+    let pieces = (third.0 / 75.0).round().clamp(1.0, 24.0);
+    let piece_weight = Grams((third.0 / pieces).round().max(5.0));
+    formula.makeups.push(MakeUp {
+        kind: Kind::Bun,
+        pieces: pieces as u32,
+        piece_weight,
+        vessel: Vessel::Sheet,
+    });
+    formula.shape.piece_weight = None;
+    Ok(())
+}
+
+fn remove_makeup(form: &mut Form, row: usize) {
+    let fields = ["kind", "pieces", "piece_weight", "vessel"];
+    let old = |form: &Form, i: usize, field: &str| form.value(&format!("makeups.{i}.{field}")).to_owned();
+    for i in row..MAKEUPS_MAX {
+        for field in fields {
+            let next = old(form, i + 1, field);
+            let name = format!("makeups.{i}.{field}");
+            if next.is_empty() {
+                form.values.remove(&name)
+            } else {
+                form.values.insert(name, next)
+            };
+        }
+    }
+}

@@ -1,0 +1,183 @@
+//! What was typed: form fields as text, what is wrong with them, and the formula they make.
+//!
+//! Nothing typed is lost: a page is always drawn again from the text itself. `fill.rs` writes a
+//! formula into fields, `read.rs` reads it back, `changes.rs` holds what the buttons do, `scaling.rs`
+//! the ways to scale, `rows.rs` the rows of the line editor.
+
+mod changes;
+mod fill;
+mod read;
+mod rows;
+mod scaling;
+
+pub use changes::*;
+pub use fill::*;
+pub use read::*;
+pub use rows::*;
+
+use std::collections::BTreeMap;
+
+use cerealis_core::cupboard::Cupboard;
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+
+/// The text of every field of a form, with what is wrong.
+#[derive(Clone, Debug, Default)]
+pub struct Form {
+    values: BTreeMap<String, String>,
+    faults: BTreeMap<String, String>,
+}
+
+impl Form {
+    /// Reads a posted body; bytes that are no text become the mark for that.
+    pub fn parse(body: &[u8]) -> Form {
+        let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), v.into_owned())).collect();
+        Form { values, faults: BTreeMap::new() }
+    }
+
+    /// The text of a field; empty when it is missing.
+    pub fn value(&self, name: &str) -> &str {
+        self.values.get(name).map_or("", String::as_str)
+    }
+
+    /// Whether a box is ticked.
+    pub fn ticked(&self, name: &str) -> bool {
+        !self.value(name).is_empty()
+    }
+
+    /// What is wrong with a field.
+    pub fn fault(&self, name: &str) -> Option<&str> {
+        self.faults.get(name).map(String::as_str)
+    }
+
+    /// All faults by field.
+    pub fn faults(&self) -> &BTreeMap<String, String> {
+        &self.faults
+    }
+
+    /// Faults that belong to no field on the page.
+    pub fn general_faults(&self) -> Vec<&str> {
+        let homeless =
+            |name: &str| matches!(name, "lines" | "" | "scale" | "makeups" | "swap" | "meant" | "which");
+        self.faults.iter().filter(|(k, _)| homeless(k)).map(|(_, m)| m.as_str()).collect()
+    }
+
+    /// All fields and their text.
+    pub fn values(&self) -> &BTreeMap<String, String> {
+        &self.values
+    }
+
+    /// Sets a field's text.
+    pub fn set(&mut self, name: impl Into<String>, value: impl Into<String>) {
+        self.values.insert(name.into(), value.into());
+    }
+
+    /// Forgets fields.
+    pub fn forget(&mut self, which: impl Fn(&str) -> bool) {
+        self.values.retain(|name, _| !which(name));
+    }
+
+    /// Marks what is wrong.
+    pub fn mark(&mut self, faults: &Faults) {
+        for f in &faults.0 {
+            self.faults.entry(f.path.clone()).or_insert_with(|| f.message.clone());
+        }
+    }
+}
+
+/// Reads fields one by one and collects what is wrong with each.
+pub struct Reader<'a> {
+    form: &'a Form,
+    faults: Vec<Fault>,
+}
+
+/// Reads a number as people type it: a decimal point or comma, a sign, no other marks.
+pub fn number(text: &str) -> Option<f64> {
+    let text = text.trim().replace(',', ".").replace('\u{2212}', "-");
+    let plain = text.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+'));
+    text.parse().ok().filter(|n: &f64| plain && n.is_finite())
+}
+
+impl<'a> Reader<'a> {
+    /// Begins to read a form.
+    pub fn new(form: &'a Form) -> Self {
+        Reader { form, faults: Vec::new() }
+    }
+
+    /// Notes what is wrong with a field.
+    pub fn fault(&mut self, code: &str, name: &str, message: &str) {
+        self.faults.push(Fault::new(code, name, message));
+    }
+
+    /// The text of a field.
+    pub fn text(&self, name: &str) -> String {
+        self.form.value(name).trim().to_owned()
+    }
+
+    /// A number that must be there.
+    pub fn number(&mut self, name: &str) -> f64 {
+        self.optional(name).unwrap_or_else(|| {
+            if self.form.value(name).trim().is_empty() {
+                self.fault("missing", name, "Enter a number.");
+            }
+            0.0
+        })
+    }
+
+    /// A number that may be left out.
+    pub fn optional(&mut self, name: &str) -> Option<f64> {
+        let text = self.form.value(name);
+        if text.trim().is_empty() {
+            return None;
+        }
+        let read = number(text);
+        if read.is_none() {
+            self.fault("not-a-number", name, "This is not a number. Use digits, such as 25 or 25.5.");
+        }
+        read
+    }
+
+    /// A whole number that must be there.
+    pub fn whole(&mut self, name: &str) -> u32 {
+        let n = self.number(name);
+        if n.fract() == 0.0 && (0.0..=1e6).contains(&n) {
+            return n as u32;
+        }
+        self.fault("not-a-number", name, "Enter a whole number, such as 2.");
+        1
+    }
+
+    /// One of a fixed set.
+    pub fn choice<T>(&mut self, name: &str, from_key: impl Fn(&str) -> Option<T>, otherwise: T) -> T {
+        from_key(self.form.value(name)).unwrap_or_else(|| {
+            self.fault("unknown", name, "Choose one from the list.");
+            otherwise
+        })
+    }
+
+    /// `Ok(value)` when every field could be read.
+    ///
+    /// # Errors
+    /// All faults.
+    pub fn done<T>(self, value: T) -> Result<T, Faults> {
+        if self.faults.is_empty() { Ok(value) } else { Err(Faults(self.faults)) }
+    }
+}
+
+/// A number without trailing noughts.
+pub fn plain(x: f64) -> String {
+    let text = format!("{x:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// The household that a form is read in: what it has, and how it counts.
+#[derive(Clone, Copy)]
+pub struct House<'a> {
+    /// What is in the cupboard.
+    pub catalogue: &'a Catalogue,
+    /// Its settings.
+    pub kitchen: &'a Kitchen,
+    /// Its own ingredients and what things cost.
+    pub cupboard: &'a Cupboard,
+}

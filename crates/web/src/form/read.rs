@@ -1,0 +1,267 @@
+//! The formula that a form makes.
+
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::ferment::Stands;
+use cerealis_core::formula::{
+    Counting, Formula, Handling, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish,
+    Stage, StagePlan, Style, counted_flour, set_grams, set_percent,
+};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
+use cerealis_core::oven::{OvenPlan, Vessel};
+use cerealis_core::plan::{Anchor, DayPlan};
+use cerealis_core::shape::{Kind, ShapePlan};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
+
+use super::fill::counting;
+use super::*;
+
+/// Reads the formula that a form makes.
+///
+/// Grams and percentage of a line are compared with what the page showed for its exact mass: the
+/// one that differs is what the baker typed, and the other follows.
+///
+/// # Errors
+/// Every field that cannot be read or is out of range.
+pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
+    let catalogue = house.catalogue;
+    let mut r = Reader::new(form);
+    let celsius = |x: Option<f64>| x.map(Celsius);
+    let style = r.choice("style", Style::from_key, Style::Tin);
+    let mix = MixPlan {
+        method: r.choice("mix.method", Method::from_key, Method::Hand),
+        desired: Celsius(r.number("mix.desired")),
+        autolyse: Minutes(r.optional("mix.autolyse").unwrap_or(0.0)),
+        flour: celsius(r.optional("mix.flour")),
+        room: celsius(r.optional("mix.room")),
+        preferment: celsius(r.optional("mix.preferment")),
+        friction: r.optional("mix.friction"),
+        salt: r.choice("mix.salt", SaltSchool::from_key, SaltSchool::WithAll),
+        school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
+    };
+    let rise = RisePlan {
+        bulk: read_rise(&mut r, "bulk"),
+        proof: read_rise(&mut r, "proof"),
+        handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
+        levain_place: celsius(r.optional("rise.levain_place")),
+    };
+    let shape = ShapePlan {
+        kind: r.choice("shape.kind", Kind::from_key, Kind::Round),
+        pieces: r.whole("shape.pieces"),
+        piece_weight: r.optional("shape.piece_weight").map(Grams),
+        strands: r.whole("shape.strands"),
+    };
+    let oven = OvenPlan {
+        vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),
+        steam: form.ticked("oven.steam"),
+        temperature: celsius(r.optional("oven.temperature")),
+    };
+    let day = read_day(&mut r);
+    let words = |text: &str, by: char| -> Vec<String> {
+        text.split(by).map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect()
+    };
+    let counting = match form.value("counting") {
+        "" => None,
+        _ => Some(r.choice("counting", Counting::from_key, Counting::AllFlour)),
+    };
+    let mut formula = Formula {
+        counting,
+        stages: read_stages(&mut r),
+        levain: LevainPlan {
+            builds: if form.value("levain.builds").is_empty() { 1 } else { r.whole("levain.builds") },
+            keep: Grams(r.optional("levain.keep").unwrap_or(0.0)),
+        },
+        makeups: read_makeups(&mut r),
+        tags: words(form.value("tags"), ','),
+        notes: form.value("notes").replace("\r\n", "\n"),
+        meant: words(form.value("meant"), ' '),
+        name: r.text("name"),
+        style,
+        percent_locked: form.ticked("percent_locked"),
+        lines: Vec::new(),
+        mix,
+        rise,
+        shape,
+        oven,
+        day,
+    };
+    let typed = read_lines(&mut r, &mut formula, catalogue);
+    r.done(())?;
+    apply(&mut formula, &typed, house, Counting::from_key(form.value("counted")))?;
+    formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
+    Ok(formula)
+}
+
+fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {
+    let at = |field: &str| format!("rise.{name}.{field}");
+    let mut legs = Vec::new();
+    for n in 0..LEGS_MAX {
+        let hours = r.optional(&at(&format!("legs.{n}.hours")));
+        let place = r.optional(&at(&format!("legs.{n}.place")));
+        match (hours, place) {
+            (Some(hours), Some(place)) => legs.push(Leg { hours: Hours(hours), place: Celsius(place) }),
+            (Some(_), None) => {
+                r.fault("missing", &at(&format!("legs.{n}.place")), "Give the temperature there.")
+            }
+            (None, Some(_)) => r.fault("missing", &at(&format!("legs.{n}.hours")), "Give the hours there."),
+            (None, None) => {}
+        }
+    }
+    RiseWish {
+        legs,
+        place: r.optional(&at("place")).map(Celsius),
+        target: r.number(&at("target")),
+        stays: r.optional(&at("stays")).map(Hours),
+        stands: r.choice(&at("stands"), Stands::from_key, Stands::Tub),
+    }
+}
+
+fn read_stages(r: &mut Reader<'_>) -> Vec<StagePlan> {
+    let mut plans = Vec::new();
+    for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
+        let mut figure = |field: &str| r.optional(&format!("stages.{}.{field}", stage.key()));
+        let plan = StagePlan {
+            stage,
+            hours: figure("hours").map(Hours),
+            place: figure("place").map(Celsius),
+            temperature: figure("temperature").map(Celsius),
+        };
+        if plan.hours.is_some() || plan.place.is_some() || plan.temperature.is_some() {
+            plans.push(plan);
+        }
+    }
+    plans
+}
+
+/// The numbers of the further make-ups on the page.
+pub fn makeup_rows(form: &Form) -> Vec<usize> {
+    (0..=MAKEUPS_MAX).filter(|i| form.values.contains_key(&format!("makeups.{i}.kind"))).collect()
+}
+
+fn read_makeups(r: &mut Reader<'_>) -> Vec<MakeUp> {
+    makeup_rows(r.form)
+        .into_iter()
+        .map(|i| {
+            let at = |field: &str| format!("makeups.{i}.{field}");
+            MakeUp {
+                kind: r.choice(&at("kind"), Kind::from_key, Kind::Bun),
+                pieces: r.whole(&at("pieces")),
+                piece_weight: Grams(r.number(&at("piece_weight"))),
+                vessel: r.choice(&at("vessel"), Vessel::from_key, Vessel::Sheet),
+            }
+        })
+        .collect()
+}
+
+fn read_day(r: &mut Reader<'_>) -> DayPlan {
+    let anchor = r.choice("day.anchor", Anchor::from_key, Anchor::Now);
+    let text = r.text("day.at");
+    let at = if text.is_empty() { None } else { text.parse().ok() };
+    if anchor != Anchor::Now && at.is_none() {
+        r.fault("missing", "day.at", "Give the date and the time to plan from.");
+    }
+    DayPlan { anchor, at }
+}
+
+/// What was typed into one row.
+struct Typed {
+    row: usize,
+    grams: Option<f64>,
+    percent: Option<f64>,
+}
+
+/// Fills the formula's lines with their exact masses, and returns what was typed over them.
+fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) -> Vec<Typed> {
+    let mut typed = Vec::new();
+    for LineRow { row, stage } in rows(r.form) {
+        let at = |field: &str| format!("lines.{row}.{field}");
+        let name = r.text(&at("ingredient"));
+        let (grams_text, percent_text) = (r.text(&at("grams")), r.text(&at("percent")));
+        if name.is_empty() && grams_text.is_empty() && percent_text.is_empty() {
+            continue;
+        }
+        let key = match catalogue.named(&name) {
+            Some(i) => i.key.clone(),
+            None if name.is_empty() => {
+                r.fault("missing", &at("ingredient"), "Name the ingredient of this line.");
+                continue;
+            }
+            None => {
+                let text = format!("“{name}” is not in the catalogue. Pick a name from the list.");
+                r.fault("unknown", &at("ingredient"), &text);
+                continue;
+            }
+        };
+        let exact = number(r.form.value(&at("exact"))).filter(|x| *x >= 0.0).unwrap_or(0.0);
+        // A new line may be given by its percentage alone; on an old one, cleared grams are missing.
+        let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
+        let grams = (!by_percent).then(|| r.number(&at("grams")));
+        typed.push(Typed { row, grams, percent: r.optional(&at("percent")) });
+        formula.lines.push(Line { note: r.text(&at("note")), ..Line::new(key, stage, Grams(exact)) });
+    }
+    typed
+}
+
+/// Whether a typed figure is another than the one the page showed.
+fn differs(typed: f64, shown: &str) -> bool {
+    number(shown).is_none_or(|s| (s - typed).abs() > 1e-9)
+}
+
+fn apply(
+    formula: &mut Formula,
+    typed: &[Typed],
+    house: House<'_>,
+    counted: Option<Counting>,
+) -> Result<(), Faults> {
+    let catalogue = house.catalogue;
+    let school = counting(formula, house);
+    // What was typed is compared with what the page showed, by the way it counted then.
+    let flour = counted_flour(formula, catalogue, counted.unwrap_or(school));
+    let before: Vec<Grams> = formula.lines.iter().map(|l| l.grams).collect();
+    let on_row =
+        |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
+    let mut percents = Vec::new();
+    for (i, t) in typed.iter().enumerate() {
+        match (t.grams, t.percent) {
+            (Some(g), _) if differs(g, &shown::grams(before[i])) => {
+                in_range(
+                    &format!("lines.{}.grams", t.row),
+                    "A line",
+                    g,
+                    0.0,
+                    cerealis_core::formula::LINE_GRAMS_MAX,
+                    "g",
+                )?;
+                set_grams(formula, i, Grams(g)).map_err(|f| on_row(f, t.row, "grams"))?;
+            }
+            (_, Some(p)) if differs(p, &shown::percent(before[i].percent_of(flour))) => {
+                percents.push((i, t.row, p))
+            }
+            _ => {}
+        }
+    }
+    for (i, row, p) in percents {
+        in_range(&format!("lines.{row}.percent"), "A percentage", p, 0.0, 1000.0, "%")?;
+        set_percent(formula, i, Percent(p), catalogue, school).map_err(|f| on_row(f, row, "percent"))?;
+    }
+    Ok(())
+}
+
+/// Faults name lines by their place in the formula; the page knows them by their row.
+fn on_rows(Faults(faults): Faults, typed: &[Typed]) -> Faults {
+    let moved = |mut f: Fault| {
+        if let Some((index, field)) = f.path.strip_prefix("lines.").and_then(|rest| rest.split_once('.'))
+            && let Some(t) = index.parse().ok().and_then(|i: usize| typed.get(i))
+        {
+            f.path = format!("lines.{}.{field}", t.row);
+        }
+        f
+    };
+    Faults(faults.into_iter().map(moved).collect())
+}
+
+fn in_range(path: &str, what: &str, value: f64, low: f64, high: f64, unit: &str) -> Result<(), Faults> {
+    let mut c = cerealis_core::fault::Check::new();
+    c.range(path, what, value, low, high, unit);
+    c.done(())
+}
