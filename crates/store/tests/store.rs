@@ -2,8 +2,11 @@
 
 use std::path::PathBuf;
 
+use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formula::{Formula, Style};
+use cerealis_core::ingredient::Catalogue;
 use cerealis_core::units::Celsius;
+use cerealis_core::watch::Watch;
 use cerealis_store::{FormulaId, Store, StoreError};
 use tempfile::TempDir;
 
@@ -113,4 +116,110 @@ fn every_save_is_a_version_and_old_files_get_theirs() {
     assert_eq!(all[0].formula, formula);
     assert_eq!(all[1].formula.mix.desired, Celsius(25.0));
     assert!(matches!(store.versions(FormulaId(99)), Err(StoreError::NotFound)));
+}
+
+fn own(name: &str, protein: f64) -> OwnIngredient {
+    OwnIngredient {
+        key: "own-mill".into(),
+        name: name.into(),
+        like: "bread-flour".into(),
+        protein: Some(protein),
+        ..OwnIngredient::default()
+    }
+}
+
+fn baked_with(key: &str) -> Formula {
+    let mut f = Formula::beginning("Mill loaf", Style::Tin);
+    f.lines[0].ingredient = key.into();
+    f
+}
+
+#[test]
+fn two_saves_of_the_cupboard_conflict() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let read = store.cupboard().unwrap();
+    assert_eq!((read.revision, &read.cupboard), (0, &Cupboard::default()));
+    let mut mine = read.cupboard.clone();
+    mine.prices.insert("salt".into(), 0.6);
+    assert_eq!(store.save_cupboard(Some(read.revision), &mine).unwrap(), 1);
+    let again = store.save_cupboard(Some(read.revision), &Cupboard::default());
+    assert!(matches!(again, Err(StoreError::Conflict)));
+    assert_eq!(Store::open(&path).unwrap().cupboard().unwrap().cupboard, mine, "it is in the file");
+    assert_eq!(store.save_cupboard(None, &Cupboard::default()).unwrap(), 2, "over whatever is there");
+}
+
+#[test]
+fn what_is_brought_in_comes_whole_or_not_at_all() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let ids = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap();
+    assert_eq!(store.cupboard().unwrap().revision, 1);
+    // The same again changes nothing in the cupboard; another of the same name stands beside it.
+    store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap();
+    assert_eq!(store.cupboard().unwrap().revision, 1);
+    let other = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 9.0)]).unwrap();
+    let cupboard = store.cupboard().unwrap().cupboard;
+    let line = |id: FormulaId| store.formula(id).unwrap().formula.lines[0].ingredient.clone();
+    assert_eq!((line(ids[0]).as_str(), line(other[0])), ("own-mill", cupboard.own[1].key.clone()));
+    let broken =
+        OwnIngredient { like: "moon".into(), key: "own-x".into(), name: "X".into(), ..own("X", 9.0) };
+    let refused = store.bring_in(vec![baked_with("own-x")], &[broken]);
+    assert!(matches!(refused, Err(StoreError::Refused(_))), "{refused:?}");
+    assert_eq!(store.formulas().unwrap().len(), 3, "nothing of it was kept");
+}
+
+#[test]
+fn a_formula_is_put_away_and_taken_out() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let id = store.create_formula(&Formula::beginning("Mill loaf", Style::Tin)).unwrap();
+    store.archive_formula(id, true).unwrap();
+    let away = store.formula(id).unwrap();
+    assert!(away.archived && away.revision == 1, "its content is untouched");
+    store.archive_formula(id, false).unwrap();
+    assert!(!store.formula(id).unwrap().archived);
+    store.delete_formula(id).unwrap();
+    assert!(matches!(store.archive_formula(id, true), Err(StoreError::NotFound)));
+}
+
+#[test]
+fn one_dough_of_a_formula_rises_at_a_time() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let formula = Formula::beginning("Mill loaf", Style::Tin);
+    let id = store.create_formula(&formula).unwrap();
+    let watch = Watch::new(formula, "2026-03-07T08:00:00Z".parse().unwrap());
+    assert_eq!(store.rising(id).unwrap(), None);
+    store.begin_rising(id, &watch).unwrap();
+    assert!(matches!(store.begin_rising(id, &watch), Err(StoreError::Conflict)));
+    assert_eq!(store.all_rising().unwrap(), [id]);
+    let warm = Watch { measured: Some(Celsius(26.0)), ..watch.clone() };
+    store.save_rising(id, 1, &warm).unwrap();
+    assert!(matches!(store.save_rising(id, 1, &watch), Err(StoreError::Conflict)), "an older tab");
+    assert!(matches!(store.end_rising(id, 1), Err(StoreError::Conflict)));
+    let again = Store::open(&path).unwrap().rising(id).unwrap().unwrap();
+    assert_eq!((again.revision, again.watch.measured), (2, Some(Celsius(26.0))));
+    store.end_rising(id, 2).unwrap();
+    assert_eq!(store.rising(id).unwrap(), None);
+    store.begin_rising(id, &watch).unwrap();
+    assert!(matches!(store.rising(FormulaId(99)), Err(StoreError::NotFound)));
+}
+
+#[test]
+fn the_demo_has_a_dough_in_mid_rise_and_a_cupboard_in_order() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    store.fill_with_demo().unwrap();
+    let cupboard = store.cupboard().unwrap().cupboard;
+    cupboard.check(Catalogue::bundled()).unwrap();
+    let all = Catalogue::bundled().with(&cupboard);
+    assert!(cupboard.prices.keys().all(|k| all.get(k).is_some()), "every price is of something");
+    let rising = store.all_rising().unwrap();
+    assert_eq!(rising.len(), 1);
+    let stored = store.rising(rising[0]).unwrap().unwrap();
+    let now = jiff::Timestamp::now();
+    stored.watch.check(now).unwrap();
+    let answer = stored.watch.answer(&store.kitchen().unwrap().kitchen, &all, now).unwrap();
+    assert!(answer.ready > now && answer.forecast.questions.is_empty(), "{:?}", answer.forecast.questions);
 }

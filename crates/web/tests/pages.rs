@@ -822,3 +822,104 @@ async fn a_rising_dough_is_followed_from_bowl_to_oven() {
         assert_eq!(lost.status(), StatusCode::NOT_FOUND);
     }
 }
+
+#[actix_web::test]
+async fn a_recipe_under_review_is_corrected_line_by_line() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let of = |pairs: &[(&str, &str)]| -> Vec<(String, String)> {
+        pairs.iter().map(|(k, v)| ((*k).to_owned(), (*v).to_owned())).collect()
+    };
+    let text_of = "Buns\n3 cups flour\n300 g moon dust\n2 tsp salt\nBake at 375 °F for 20 minutes.";
+    let read = of(&[("op", "read"), ("text", text_of), ("cup", "us"), ("tablespoon", "us")]);
+    let (status, page) = text(app.call(post("/formulas/bring", &read).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    for words in ["value=\"Buns\"", "pick:0:bread-flour", "new:1", "Oven 191 °C", "Bake 20 min"] {
+        assert!(page.contains(words), "{words}");
+    }
+    let mut rows = of(&[
+        ("text", text_of),
+        ("name", "Buns"),
+        ("style", "soft-roll"),
+        ("rows.0.text", "3 cups flour"),
+        ("rows.0.ingredient", "Plain flour"),
+        ("rows.0.grams", "375"),
+        ("rows.0.stage", "dough"),
+        ("rows.0.used", "on"),
+        ("rows.0.choose", "plain-flour bread-flour"),
+        ("rows.1.text", "300 g moon dust"),
+        ("rows.1.ingredient", ""),
+        ("rows.1.grams", ""),
+        ("rows.1.stage", "dough"),
+        ("rows.1.used", "on"),
+        ("rows.1.note", "moon dust"),
+    ]);
+    set(&mut rows, "op", "pick:0:bread-flour");
+    let (_, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert!(page.contains("value=\"Bread flour\"") && page.contains("value=\"411\""));
+    set(&mut rows, "op", "accept");
+    let (status, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("make it a new ingredient") && page.contains("Enter a number."));
+    set(&mut rows, "op", "new:1");
+    let (_, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert!(page.contains("value=\"Moon dust\"") && page.contains("A new ingredient, most like"));
+    set(&mut rows, "rows.1.ingredient", "Moon dust");
+    set(&mut rows, "rows.1.like", "Semolina");
+    set(&mut rows, "op", "weigh:1");
+    let (_, page) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+    assert!(page.contains("name=\"rows.1.grams\" value=\"300\""), "a weight is a weight");
+    let before = kitchen.store.formulas().unwrap().len();
+    set(&mut rows, "rows.1.grams", "300");
+    set(&mut rows, "rows.1.like", "Bread flour");
+    set(&mut rows, "op", "accept");
+    let made = app.call(post("/formulas/bring", &rows).to_request()).await.unwrap();
+    assert_eq!(made.status(), StatusCode::SEE_OTHER);
+    assert_eq!(kitchen.store.formulas().unwrap().len(), before + 1);
+    let own = kitchen.store.cupboard().unwrap().cupboard.own;
+    assert!(own.iter().any(|o| o.name == "Moon dust" && o.like == "bread-flour"), "{own:?}");
+    for odd in ["pick:99:butter", "pick:0:nothing", "weigh:77", "new:", "pick:x:y"] {
+        set(&mut rows, "op", odd);
+        let (status, _) = text(app.call(post("/formulas/bring", &rows).to_request()).await.unwrap()).await;
+        assert!(status.is_success() || status == StatusCode::UNPROCESSABLE_ENTITY, "{odd}: {status}");
+    }
+}
+
+#[actix_web::test]
+async fn the_list_is_searched_sorted_and_put_away() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let names = |page: &str| -> Vec<String> {
+        let name = |part: &str| part.split('<').next().unwrap().replace("&#39;", "'");
+        page.split("class=\"loaf-name\">").skip(1).map(name).collect()
+    };
+    let mut all: Vec<Vec<String>> = Vec::new();
+    for query in [
+        "",
+        "?sort=hydration",
+        "?q=RYE+caraway",
+        "?tag=toast",
+        "?q=nothing+such",
+        "?away=1",
+        "?sort=%3Cb%3E&tag=%27",
+    ] {
+        let (status, page) =
+            text(app.call(get(&format!("/formulas{query}")).to_request()).await.unwrap()).await;
+        assert_eq!(status, StatusCode::OK, "{query}");
+        all.push(names(&page));
+    }
+    assert_eq!((all[0].len(), all[1].len()), (7, 7));
+    assert_ne!(all[0], all[1]);
+    assert_eq!(all[2], ["Walkers' rye buns"]);
+    assert_eq!(all[3].len(), 2);
+    assert!(all[4].is_empty() && all[5].is_empty() && all[6].is_empty());
+    let away = vec![("away".to_owned(), "1".to_owned())];
+    let gone = app.call(post("/formulas/1/archive", &away).to_request()).await.unwrap();
+    assert_eq!(gone.status(), StatusCode::SEE_OTHER);
+    let (_, page) = text(app.call(get("/formulas?away=1").to_request()).await.unwrap()).await;
+    assert_eq!(names(&page), ["Weirside tin loaf"]);
+    let (_, page) = text(app.call(get("/formulas/1/mix").to_request()).await.unwrap()).await;
+    assert!(page.contains("Weirside tin loaf"), "put away, it still opens");
+    let lost = app.call(post("/formulas/99/archive", &away).to_request()).await.unwrap();
+    assert_eq!(lost.status(), StatusCode::NOT_FOUND);
+}

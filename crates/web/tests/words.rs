@@ -5,6 +5,7 @@ use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::mixing::Method;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_store::{demo_formulas, demo_kitchen};
@@ -122,4 +123,71 @@ fn what_it_feeds_is_told_as_an_estimate() {
             assert!(html.contains(words), "{}: {words}", f.name);
         }
     }
+}
+
+/// When to be back is answered with the early end, the likely time and how long it waits.
+#[test]
+fn when_to_be_back_is_answered() {
+    let kitchen = demo_kitchen();
+    for f in demo_formulas() {
+        let html = fragment(&f, &kitchen, Station::Rise);
+        assert!(html.contains("When must I be back?</strong> Look at "), "{}", f.name);
+        let waits = html.contains("It bears waiting until") || html.contains("It does not wait.");
+        assert!(waits, "{}", f.name);
+    }
+}
+
+/// A rise that is left to stand says what it will have become, and what is wrong with that.
+#[test]
+fn a_rise_left_to_stand_says_what_becomes_of_it() {
+    let kitchen = demo_kitchen();
+    let stays = |hours: f64, place: f64| {
+        let mut f = demo_formulas().remove(0);
+        f.rise.proof.stays = Some(cerealis_core::units::Hours(hours));
+        f.rise.proof.place = Some(Celsius(place));
+        fragment(&f, &kitchen, Station::Rise)
+    };
+    let night = stays(12.0, 4.0);
+    assert!(night.contains("left to stand") && night.contains(" times then, likely "), "{night}");
+    assert!(stays(10.0, 28.0).contains("It stands too long and falls."));
+    assert!(stays(0.5, 4.0).contains("It does not get to 1.75 times in that time."));
+}
+
+/// The figures of the curve stand in a table for those who cannot see it.
+#[test]
+fn the_curve_is_told_in_a_table() {
+    let kitchen = demo_kitchen();
+    let f = demo_formulas().remove(0);
+    let html = fragment(&f, &kitchen, Station::Rise);
+    let table = html.split("id=\"table-bulk\"").nth(1).unwrap().split("</table>").next().unwrap();
+    assert_eq!(table.matches("<tr>").count(), 10, "a head and nine moments");
+    assert!(table.contains("<td class=\"num\">1.00</td>") && table.contains("<td class=\"num\">2.00</td>"));
+}
+
+/// What mixing adds is said with the readings it rests on.
+#[test]
+fn learned_friction_is_said_with_its_readings() {
+    let kitchen = demo_kitchen();
+    let mixed = demo_formulas().into_iter().find(|f| f.mix.method == Method::Mixer).unwrap();
+    let html = fragment(&mixed, &kitchen, Station::Mix);
+    assert!(html.contains("learned from 2 readings"), "{html}");
+    assert!(html.contains("turns done by then"));
+    let html = fragment(&mixed, &Kitchen { friction: vec![], ..kitchen }, Station::Mix);
+    assert!(!html.contains("learned from"));
+}
+
+/// Costs are told with what has no price yet; without any price there is only where to give them.
+#[test]
+fn costs_are_told_with_what_has_no_price() {
+    let (kitchen, f) = (demo_kitchen(), demo_formulas().remove(0));
+    assert!(fragment(&f, &kitchen, Station::Formula).contains("no prices yet."));
+    let cupboard = Cupboard { prices: [("bread-flour".into(), 1.3)].into(), ..Cupboard::default() };
+    let house = House { catalogue: Catalogue::bundled(), kitchen: &kitchen, cupboard: &cupboard };
+    let s = stations(&f, &kitchen);
+    let all = Fragments::of(1, Station::Formula, (&f, &s), None, None, &Asks::default(), house).unwrap();
+    let html = &all.outs[0].1;
+    assert!(
+        html.contains("0.52 £ in all") && html.contains("Without a price yet: whole-wheat flour"),
+        "{html}"
+    );
 }
