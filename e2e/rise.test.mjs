@@ -78,7 +78,8 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
 }
 
 it('the demo has a dough in mid-rise, its forecast moved by its readings', async () => {
-  await visit(house, '/formulas/6/dough', PHONE, async (page) => {
+  await visit(house, '/formulas', PHONE, async (page) => {
+    await page.getByRole('link', { name: 'Rising now: Overnight no-knead round' }).click();
     assert.match(await page.locator('main').innerText(), /rising/);
     assert.match(await read(page, 'ready'), /^\d\d:\d\d$/);
     assert.equal(await page.locator('.readings li').count(), 2);

@@ -17,12 +17,16 @@ const VIEWS = [
     await page.locator('[data-test="swap"]').waitFor();
   }],
   ['mix', '/formulas/5/mix', WIDE],
-  ['rise', '/formulas/3/rise', WIDE],
+  ['rise', '/formulas/1/rise', { width: 1280, height: 1500 }, 'light', async (page) => {
+    await page.locator('[name="back.at"]').fill('17:30');
+    await page.locator('[data-test="back-at"]').waitFor();
+  }],
   ['shape', '/formulas/5/shape', WIDE],
   ['oven', '/formulas/3/oven', WIDE],
   ['day', '/formulas/1/day', WIDE],
   ['kitchen', '/kitchen', WIDE],
   ['cupboard', '/cupboard', WIDE],
+  ['rising', '/formulas/6/dough', WIDE],
   ['sheet', '/formulas/1/sheet', { width: 1000, height: 1180 }],
   ['rise-dark', '/formulas/5/rise', WIDE, 'dark'],
   ['phone-mix', '/formulas/1/mix', PHONE],

@@ -62,6 +62,7 @@ async fn show(
         let away = !query.away.is_empty();
         let (put_away, at_hand): (Vec<_>, Vec<_>) = store.formulas()?.into_iter().partition(|f| f.archived);
         let counts = (at_hand.len(), put_away.len());
+        let rising = store.all_rising()?;
         let all = if away { put_away } else { at_hand };
         let mut tags: Vec<String> = all.iter().flat_map(|f| f.formula.tags.clone()).collect();
         tags.sort_by_key(|t| t.to_lowercase());
@@ -70,7 +71,7 @@ async fn show(
             .iter()
             .filter(|f| query.tag.is_empty() || f.formula.tags.contains(&query.tag))
             .filter(|f| says_all(&f.formula, &query.q, &home.catalogue))
-            .map(|f| entry(f, &home.catalogue))
+            .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
             .collect();
         sort(&mut entries, &query.sort);
         let Query { q, tag, sort, .. } = query;
@@ -123,6 +124,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         pieces: format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase()),
         vessel: f.oven.vessel.name(),
         archived: stored.archived,
+        rising: false,
         updated_at: stored.updated_at.clone(),
         dough_grams: k.dough,
         wet: k.effective_hydration,

@@ -366,6 +366,8 @@ pub struct Entry {
     pub tags: Vec<String>,
     /// Whether it is put away.
     pub archived: bool,
+    /// Whether a dough of it is rising now.
+    pub rising: bool,
     /// When it was last saved, to sort by.
     pub updated_at: String,
     /// Its dough, to sort by.
