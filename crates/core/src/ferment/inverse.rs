@@ -88,8 +88,8 @@ pub struct InverseOutput {
     pub time: Minutes,
 }
 
-/// As near as an answer comes to the wished time, min.
-const NEAR: f64 = 0.25;
+/// How finely an answer is looked for: a share of itself for amounts, of the range for the others.
+const NEAR: f64 = 2e-5;
 
 /// Finds what makes a rise take just so long.
 ///
@@ -124,25 +124,15 @@ pub fn rise_inverse(input: &InverseInput) -> Result<InverseOutput, Faults> {
     if too_long(high) != more_is_longer {
         return Ok(answer(true, high).nearest(wanted));
     }
+    let in_proportion = matches!(input.by, Lever::Yeast | Lever::Culture);
+    // Amounts are halved in proportion, temperatures and hours in steps.
+    let between = |a: f64, b: f64| if in_proportion { (a * b).sqrt() } else { 0.5 * (a + b) };
     let (mut a, mut b) = (low, high);
-    for _ in 0..60 {
-        // Amounts are halved in proportion, temperatures and hours in steps.
-        let mid =
-            if matches!(input.by, Lever::Yeast | Lever::Culture) { (a * b).sqrt() } else { 0.5 * (a + b) };
-        if too_long(mid) == more_is_longer {
-            b = mid
-        } else {
-            a = mid
-        }
-        let close = (hours(b, 1.05 * wanted + 0.1) - hours(a, 1.05 * wanted + 0.1)).abs() * 60.0 < NEAR;
-        if close && (b - a) < 1e-3 * high {
-            break;
-        }
+    while if in_proportion { b > a * (1.0 + NEAR) } else { b - a > NEAR * high } {
+        let mid = between(a, b);
+        if too_long(mid) == more_is_longer { b = mid } else { a = mid }
     }
-    Ok(answer(
-        true,
-        if matches!(input.by, Lever::Yeast | Lever::Culture) { (a * b).sqrt() } else { 0.5 * (a + b) },
-    ))
+    Ok(answer(true, between(a, b)))
 }
 
 impl InverseOutput {
