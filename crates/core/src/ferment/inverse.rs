@@ -110,7 +110,7 @@ pub fn rise_inverse(input: &InverseInput) -> Result<InverseOutput, Faults> {
     }
     let (low, high) = input.by.range(&input.rise);
     let wanted = input.time.0 / 60.0;
-    let hours = |value: f64, limit: f64| input.hours_with(value, limit);
+    let hours = |value: f64, limit: f64| input.with(value).hours_of(input.which, limit);
     // Whether the rise takes longer than wished; it need not be run further than that.
     let too_long = |value: f64| hours(value, 1.05 * wanted + 0.1) > wanted;
     let answer = |found, value: f64| {
@@ -167,19 +167,21 @@ impl InverseInput {
         }
         rise
     }
+}
 
-    /// Hours that the rise takes with the lever at a value, looked at for `limit` hours.
-    fn hours_with(&self, value: f64, limit: f64) -> f64 {
-        let rise = self.with(value);
-        let model = Model::new(&rise.dough, rise.kitchen);
-        let (whole, piece) = rise.follows();
-        let start = model.start(&rise.dough, rise.start.0);
+impl RiseInput {
+    /// Hours that one of the rises takes, looked at for `limit` hours.
+    pub(super) fn hours_of(&self, which: Which, limit: f64) -> f64 {
+        let model = Model::new(&self.dough, self.kitchen);
+        let (whole, piece) = self.follows();
+        let mut s = model.start(&self.dough, self.start.0);
         let unseen = |_: &mut _, _: f64| {};
-        if self.which == Which::Bulk {
-            return model.run(start, &rise.bulk, whole, limit, unseen).hours;
+        if which == Which::Bulk {
+            return model.run(s, &self.bulk, whole, limit, unseen).hours;
         }
-        let risen =
-            if rise.bulk.rises() { model.run(start, &rise.bulk, whole, HORIZON, unseen).end } else { start };
-        model.run(rise.shaped(&model, risen), &rise.proof, piece, limit, unseen).hours
+        if self.bulk.rises() {
+            s = model.run(s, &self.bulk, whole, HORIZON, unseen).end;
+        }
+        model.run(self.shaped(&model, s), &self.proof, piece, limit, unseen).hours
     }
 }

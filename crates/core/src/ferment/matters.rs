@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::inverse::Which;
-use super::model::{HORIZON, Model};
+use super::model::HORIZON;
 use super::rates::OSM_REF;
 use super::rise::RiseInput;
 use crate::fault::Faults;
@@ -30,12 +30,13 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     if stretch.target <= 1.0 || stretch.hours.is_some() {
         return Ok(Vec::new());
     }
-    let now = minutes(input, which);
+    let minutes = |rise: &RiseInput| 60.0 * rise.hours_of(which, HORIZON);
+    let now = minutes(input);
     let mut all = Vec::new();
     let mut with = |change: &str, make: &dyn Fn(&mut RiseInput)| {
         let mut other = input.clone();
         make(&mut other);
-        all.push(Matter { change: change.into(), moves: Minutes(minutes(&other, which) - now) });
+        all.push(Matter { change: change.into(), moves: Minutes(minutes(&other) - now) });
     };
     with("Dough 1 °C warmer", &|r| r.start = Celsius((r.start.0 + 1.0).min(60.0)));
     with("Place 1 °C warmer", &|r| {
@@ -57,18 +58,4 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     });
     all.sort_by(|a, b| b.moves.0.abs().total_cmp(&a.moves.0.abs()));
     Ok(all)
-}
-
-fn minutes(rise: &RiseInput, which: Which) -> f64 {
-    let model = Model::new(&rise.dough, rise.kitchen);
-    let (whole, piece) = rise.follows();
-    let mut s = model.start(&rise.dough, rise.start.0);
-    let unseen = |_: &mut _, _: f64| {};
-    if which == Which::Bulk {
-        return 60.0 * model.run(s, &rise.bulk, whole, HORIZON, unseen).hours;
-    }
-    if rise.bulk.rises() {
-        s = model.run(s, &rise.bulk, whole, HORIZON, unseen).end;
-    }
-    60.0 * model.run(rise.shaped(&model, s), &rise.proof, piece, HORIZON, unseen).hours
 }
