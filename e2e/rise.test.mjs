@@ -37,7 +37,7 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
         assert.equal(await value(page, 'rise.bulk.place'), '26');
         await page.getByText('Lay another setting over it').click();
         await type(page, 'compare.place', '18');
-        await settled(page, 'other', 'later');
+        await settled(page, 'other', 'the bulk rise takes .* more');
         await page.locator('#stays-proof summary').click();
         await type(page, 'rise.proof.legs.0.hours', '12');
         await page.waitForTimeout(700);
@@ -46,6 +46,32 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
         await page.waitForFunction(() => /^(5|6|7|8|9|1\d|2\d) h/.test(document.querySelector('[data-test="proof"]').innerText));
         await page.locator('#table-proof summary').click();
         assert.equal(await page.locator('#table-proof tbody tr').count(), 9);
+      });
+    });
+
+    it('the target pulled on its curve, the dough and its yeast stepped, a second rise', async () => {
+      await visit(house, `/formulas/${formula}/rise`, viewport, async (page) => {
+        const grip = page.locator('[data-pull="rise.bulk.target"]:visible');
+        await grip.scrollIntoViewIfNeeded();
+        const at = await grip.boundingBox();
+        const was = await read(page, 'bulk');
+        await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
+        await page.mouse.down();
+        await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2 + 40, { steps: 5 });
+        await page.mouse.up();
+        assert.ok(Number(await value(page, 'rise.bulk.target')) < 2);
+        await page.waitForFunction((old) => document.querySelector('[data-test="bulk"]').innerText !== old, was);
+        const rail = await read(page, 'rail-rise');
+        await page.getByRole('button', { name: 'A tenth more of it' }).click();
+        await page.waitForFunction((old) => document.querySelector('[data-test="rail-rise"]').innerText !== old, rail);
+        assert.match(await value(page, 'now.leaven'), /g of yeast/);
+        const mix = await read(page, 'rail-mix');
+        await page.getByRole('button', { name: 'Dough: half a degree warmer' }).click();
+        await page.waitForFunction((old) => document.querySelector('[data-test="rail-mix"]').innerText !== old, mix);
+        await page.getByText('A second bulk rise', { exact: true }).click();
+        await page.locator('[name="rise.second.target"]').selectOption('1.5');
+        await page.getByText('Second rise, 1.5 times its size').waitFor();
+        assert.deepEqual(await accessibility(page), []);
       });
     });
 

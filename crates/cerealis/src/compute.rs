@@ -7,13 +7,13 @@ use std::process::ExitCode;
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{
-    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Ripening, RiseInput,
+    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
     RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
 };
 use cerealis_core::formats::{Format, Imported, export, import};
 use cerealis_core::formula::{
-    Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for, scale_to,
-    slips, swap, whole_eggs,
+    Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for,
+    scale_to, slips, swap, whole_eggs,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
@@ -21,7 +21,7 @@ use cerealis_core::mixing::{MixInput, MixOutput, mix};
 use cerealis_core::oven::{BakeInput, BakeOutput, bake};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::shape::{ShapeInput, ShapeOutput, shape};
-use cerealis_core::stations::{Stations, read};
+use cerealis_core::stations::{Ahead, Stations, read};
 use cerealis_core::thermal::{WaterInput, WaterPlan, water};
 use cerealis_core::units::{Celsius, Grams};
 use clap::ValueEnum;
@@ -153,8 +153,50 @@ struct LevainInput {
     dough: Dough,
     /// Its temperature when it is stirred together.
     start: Celsius,
-    /// Where it stands.
-    place: Celsius,
+    /// Where it stands, with its daily curve.
+    place: Place,
+}
+
+/// What `levain` answers for a formula.
+#[derive(Serialize, JsonSchema)]
+struct AheadOutput {
+    /// The builds of the levain, first to last.
+    builds: Vec<Build>,
+    /// Everything made ahead, and when it is ripe.
+    ahead: Vec<Ahead>,
+}
+
+/// What `levain` answers: of a formula, or of one levain.
+#[derive(JsonSchema)]
+#[serde(untagged)]
+#[allow(dead_code, reason = "only its schema is asked for")]
+enum LevainOutput {
+    Formula(AheadOutput),
+    Plain(Ripening),
+}
+
+/// Either a formula in its kitchen, or the engine's own plain input: what says `formula` is taken
+/// for the first.
+#[derive(JsonSchema)]
+#[serde(untagged)]
+#[allow(dead_code, reason = "only its schema is asked for")]
+enum FormulaOr<T> {
+    Formula(PlanInput),
+    Plain(T),
+}
+
+fn names_a_formula(text: &str) -> bool {
+    #[derive(Deserialize)]
+    struct Named {
+        #[serde(rename = "formula")]
+        _formula: serde::de::IgnoredAny,
+    }
+    serde_json::from_str::<Named>(text).is_ok()
+}
+
+fn made_ahead(input: &PlanInput) -> Result<AheadOutput, Faults> {
+    let stations = plan(input)?;
+    Ok(AheadOutput { builds: stations.builds, ahead: stations.ahead })
 }
 
 fn risen(input: &RiseInput) -> Result<RiseAnswer, Faults> {
@@ -302,10 +344,14 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Formula => answer(&text, formula),
         Name::Water => answer(&text, water),
         Name::Mix => answer(&text, mix),
+        Name::Rise if names_a_formula(&text) => {
+            answer(&text, |input: &PlanInput| risen(&plan(input)?.rise_input))
+        }
         Name::Rise => answer(&text, risen),
         Name::RiseInverse => answer(&text, rise_inverse),
         Name::Forecast => answer(&text, forecast_with),
-        Name::Levain => answer(&text, |l: &LevainInput| ripen(&l.dough, l.start, l.place)),
+        Name::Levain if names_a_formula(&text) => answer(&text, made_ahead),
+        Name::Levain => answer(&text, |l: &LevainInput| ripen(&l.dough, l.start, &l.place)),
         Name::Shape => answer(&text, shape),
         Name::Bake => answer(&text, bake),
         Name::Plan => answer(&text, plan),
@@ -364,10 +410,10 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Formula => (schema_for!(Formula), schema_for!(FormulaOutput)),
         Name::Water => (schema_for!(WaterInput), schema_for!(WaterPlan)),
         Name::Mix => (schema_for!(MixInput), schema_for!(MixOutput)),
-        Name::Rise => (schema_for!(RiseInput), schema_for!(RiseAnswer)),
+        Name::Rise => (schema_for!(FormulaOr<RiseInput>), schema_for!(RiseAnswer)),
         Name::RiseInverse => (schema_for!(InverseInput), schema_for!(InverseOutput)),
         Name::Forecast => (schema_for!(ForecastInput), schema_for!(ForecastOutput)),
-        Name::Levain => (schema_for!(LevainInput), schema_for!(Ripening)),
+        Name::Levain => (schema_for!(FormulaOr<LevainInput>), schema_for!(LevainOutput)),
         Name::Shape => (schema_for!(ShapeInput), schema_for!(ShapeOutput)),
         Name::Bake => (schema_for!(BakeInput), schema_for!(BakeOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),

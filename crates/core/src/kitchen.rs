@@ -91,8 +91,11 @@ pub const PANS_MAX: usize = 24;
 pub struct KitchenPlace {
     /// Its name, 1 to 40 characters.
     pub name: String,
-    /// Its temperature, 0 to 45 °C.
+    /// Its temperature by day, 0 to 45 °C.
     pub temperature: Celsius,
+    /// How much cooler it gets by night, 0 to 15 K.
+    #[serde(default)]
+    pub night: f64,
 }
 
 /// The most places of a kitchen.
@@ -243,6 +246,8 @@ impl Kitchen {
             }
             let at = format!("places.{i}.temperature");
             c.range(&at, "A place for dough", place.temperature.0, 0.0, 45.0, "°C");
+            let at = format!("places.{i}.night");
+            c.range(&at, "How much cooler it gets by night", place.night, 0.0, 15.0, "K");
         }
         if let Some(across) = self.tub {
             c.range("tub", "The tub", across, 5.0, 60.0, "cm");

@@ -222,6 +222,13 @@ pub struct Folds {
     pub each: Minutes,
 }
 
+impl Folds {
+    /// Minutes into the bulk rise at which the sets begin.
+    pub fn times(&self) -> impl Iterator<Item = Minutes> {
+        (1..=self.sets).map(|n| self.every * f64::from(n))
+    }
+}
+
 /// The plan for mixing.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct MixOutput {

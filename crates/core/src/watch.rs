@@ -200,7 +200,8 @@ impl Watch {
             bulk_took: self
                 .divided_at
                 .map(|d| Minutes(d.duration_since(self.mixed_at).as_secs_f64() / 60.0))
-                .filter(|_| rise.bulk.rises()),
+                // A second rise lies in that time too: then both go as planned.
+                .filter(|_| rise.bulk.rises() && !rise.second.rises()),
             readings: self.readings.iter().map(timed).collect(),
             rise: rise.clone(),
         };

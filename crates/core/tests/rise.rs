@@ -27,7 +27,7 @@ fn culture(percent: f64) -> Dough {
 }
 
 fn at(place: f64, target: f64) -> Stretch {
-    Stretch { places: vec![Place::steady(Celsius(place))], target, hours: None, stands: Stands::Tub }
+    Stretch { places: vec![Place::steady(Celsius(place))], target, ..Stretch::default() }
 }
 
 fn input(dough: Dough, temperature: f64, target: f64) -> RiseInput {
@@ -35,6 +35,8 @@ fn input(dough: Dough, temperature: f64, target: f64) -> RiseInput {
         dough,
         start: Celsius(temperature),
         bulk: at(temperature, target),
+        between: Handling::Firm,
+        second: Stretch::default(),
         handling: Handling::Gentle,
         shaping: Minutes(20.0),
         room: Celsius(temperature),
@@ -103,7 +105,7 @@ fn a_fed_culture_rises_and_ripens_when_bakers_say() {
     for t in [24.0, 25.0] {
         let h = bulk(fed(100.0 / 3.0), t, 2.0) / 60.0;
         assert!((3.5..=5.0).contains(&h), "1:1:1 doubles in {h} h at {t} °C");
-        let ripe = ripen(&fed(100.0 / 11.0), Celsius(t), Celsius(t)).unwrap();
+        let ripe = ripen(&fed(100.0 / 11.0), Celsius(t), &Place::steady(Celsius(t))).unwrap();
         let h = ripe.time.0 / 60.0;
         assert!((8.0..=13.0).contains(&h), "1:5:5 is ripe in {h} h at {t} °C");
     }
@@ -248,4 +250,40 @@ proptest! {
             }
         }
     }
+}
+
+/// A dough that is knocked down and rises again rises faster the second time, for its yeast is
+/// awake, has grown, and its water is full of gas.
+#[test]
+fn a_second_rise_is_quicker_than_the_first() {
+    let mut i = input(lean(0.7, 65.0), 24.0, 2.0);
+    let once = rise(&i).unwrap();
+    assert_eq!(once.second, None);
+    i.second = at(24.0, 2.0);
+    let twice = rise(&i).unwrap();
+    let (first, second) = (twice.bulk.unwrap(), twice.second.unwrap());
+    assert!(second.reached && second.time < first.time, "{:?} after {:?}", second.time, first.time);
+    i.between = Handling::Gentle;
+    let folded = rise(&i).unwrap().second.unwrap();
+    assert!(folded.curve[0].volume > second.curve[0].volume, "a fold keeps more gas");
+    assert!(i.second.target * folded.curve[0].volume > 2.5 && folded.time.0 > 0.0);
+}
+
+/// Each fold costs a quarter of the gas, and so time; one before there is any gas costs none.
+#[test]
+fn folds_cost_gas() {
+    let with = |folds: &[f64]| {
+        let mut i = input(lean(0.7, 65.0), 24.0, 2.0);
+        i.bulk.folds = folds.iter().map(|f| Minutes(*f)).collect();
+        rise(&i).unwrap().bulk.unwrap()
+    };
+    let plain = with(&[]);
+    let folded = with(&[30.0, 60.0]);
+    assert!(folded.time > plain.time);
+    assert_eq!(with(&[1.0]).time, plain.time);
+    let dips = folded.curve.windows(2).filter(|w| w[1].volume < w[0].volume - 1e-9).count();
+    assert!((1..=2).contains(&dips), "{dips} dips");
+    let mut wrong = input(lean(0.7, 65.0), 24.0, 2.0);
+    wrong.bulk.folds = vec![Minutes(60.0), Minutes(30.0)];
+    assert_eq!(rise(&wrong).unwrap_err().0[0].path, "bulk.folds.1");
 }

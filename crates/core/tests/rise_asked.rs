@@ -24,7 +24,7 @@ fn dough(yeast: f64, culture: f64) -> Dough {
 }
 
 fn stretch(place: f64, target: f64) -> Stretch {
-    Stretch { places: vec![Place::steady(Celsius(place))], target, hours: None, stands: Stands::Tub }
+    Stretch { places: vec![Place::steady(Celsius(place))], target, ..Stretch::default() }
 }
 
 fn plan(yeast: f64, culture: f64, temperature: f64) -> RiseInput {
@@ -32,6 +32,8 @@ fn plan(yeast: f64, culture: f64, temperature: f64) -> RiseInput {
         dough: dough(yeast, culture),
         start: Celsius(temperature),
         bulk: stretch(temperature, 2.0),
+        between: Handling::Firm,
+        second: Stretch::default(),
         handling: Handling::Gentle,
         shaping: Minutes(20.0),
         room: Celsius(temperature),
@@ -299,7 +301,7 @@ fn a_ripe_levain_waits_a_while_and_longer_in_the_cool() {
         ..dough(0.0, 9.1)
     };
     let window = |t: f64| {
-        let r = ripen(&fed, Celsius(t), Celsius(t)).unwrap();
+        let r = ripen(&fed, Celsius(t), &Place::steady(Celsius(t))).unwrap();
         (r.good_until - r.time).0 / 60.0
     };
     assert!((1.0..6.0).contains(&window(25.0)), "{} h", window(25.0));

@@ -4,12 +4,12 @@ use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, Line, MakeUp, Stage, Style, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::mixing::Method;
+use cerealis_core::mixing::{Method, SaltSchool};
 use cerealis_core::oven::Vessel;
 use cerealis_core::plan::{Anchor, DayPlan, StepKind};
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::{Stations, read};
-use cerealis_core::units::{Celsius, Grams};
+use cerealis_core::units::{Celsius, Grams, Minutes};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -359,4 +359,60 @@ fn a_cold_proof_bakes_from_the_fridge() {
     let cold = stations(&f, &kitchen());
     assert!(cold.rise.final_temperature.0 < 6.0 && cold.bake.time > warm.bake.time);
     assert!((cold.rise.proof.unwrap().time.0 - 720.0).abs() < 1e-6);
+}
+
+/// Everything in the dough goes in at one phase of mixing, and once.
+#[test]
+fn what_goes_in_adds_up_to_the_dough() {
+    for style in Style::ALL {
+        let mut f = loaf(style);
+        for (stage, key, grams) in [
+            (Stage::Preferment, "bread-flour", 100.0),
+            (Stage::Preferment, "water", 100.0),
+            (Stage::Preferment, "culture-100", 20.0),
+            (Stage::HeldBack, "water", 15.0),
+            (Stage::LateButter, "butter", 40.0),
+            (Stage::AddIns, "raisins", 60.0),
+        ] {
+            add(&mut f, stage, key, grams);
+        }
+        for (salt, autolyse) in [(SaltSchool::WithAll, 0.0), (SaltSchool::Later, 20.0)] {
+            f.mix.salt = salt;
+            f.mix.autolyse = Minutes(autolyse);
+            let s = stations(&f, &kitchen());
+            assert_eq!(s.goes_in.len(), s.mix.phases.len());
+            let all: f64 = s.goes_in.iter().flatten().map(|g| g.grams.0).sum();
+            assert!((all - s.figures.dough.0).abs() < 1e-6, "{style:?}: {all} of {}", s.figures.dough.0);
+        }
+    }
+}
+
+/// Of water and milk the colder is warmed alone where that is enough.
+#[test]
+fn one_liquid_of_two_is_warmed_alone() {
+    let mut f = loaf(Style::SoftRoll);
+    add(&mut f, Stage::Dough, "water", 50.0);
+    let s = stations(&f, &kitchen());
+    let wanted = Celsius(s.liquid.comes_at.0 + 10.0);
+    let (name, warm) = s.liquid.one_alone(wanted).unwrap();
+    assert_eq!(name, "whole milk");
+    let milk = s.liquid.parts.iter().find(|p| p.name == name).unwrap();
+    let mixed = (s.liquid.parts.iter().map(|p| p.grams.0 * p.comes_at.0).sum::<f64>()
+        + milk.grams.0 * (warm - milk.comes_at).0)
+        / s.liquid.grams.0;
+    assert!((mixed - wanted.0).abs() < 1e-9, "together they come to {mixed}");
+    assert_eq!(s.liquid.one_alone(Celsius(60.0)), None, "no one of them can, under 43 °C");
+    assert_eq!(s.liquid.one_alone(Celsius(0.0)), None, "nothing to warm");
+}
+
+/// A place's own night slows a rise that goes through it, and the levain that stands there.
+#[test]
+fn a_place_with_a_night_is_slower_overnight() {
+    let mut f = loaf(Style::NoKnead);
+    f.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T20:00:00".parse().unwrap()) };
+    f.rise.bulk.place = Some(Celsius(20.0));
+    let steady = stations(&f, &kitchen()).rise.bulk.unwrap().time;
+    f.rise.bulk.night = 5.0;
+    let cooler = stations(&f, &kitchen()).rise.bulk.unwrap().time;
+    assert!(cooler.0 > 1.05 * steady.0, "{cooler:?} against {steady:?}");
 }

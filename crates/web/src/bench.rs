@@ -209,6 +209,8 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         page.conflict = conflict.then_some(stored.revision);
         Ok::<_, PageError>(Outcome::Shown(status, Box::new(answer), Box::new(page)))
     };
+    // Without scripts nobody would come back for them.
+    form.set("ways", "1");
     let draft = match evaluate(&mut form, change.as_ref(), house) {
         Ok(draft) => draft,
         Err(faults) => {

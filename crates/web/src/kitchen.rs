@@ -87,8 +87,7 @@ fn fill(k: &Kitchen) -> Form {
     form.set("currency", &k.currency);
     let pans: Vec<String> = k.pans.iter().map(|p| format!("{}: {}", p.name, plain(p.ml))).collect();
     form.set("pans", pans.join("\n"));
-    let places: Vec<String> =
-        k.places.iter().map(|p| format!("{}: {}", p.name, plain(p.temperature.0))).collect();
+    let places: Vec<String> = k.places.iter().map(place_line).collect();
     form.set("places", places.join("\n"));
     form.set("night", plain(k.night));
     form.set("tub", k.tub.map_or(String::new(), plain));
@@ -131,16 +130,47 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
             .collect(),
         currency: r.text("currency"),
         night: r.optional("night").unwrap_or(0.0),
-        places: r
-            .named_figures("places", "°C", "Proofing box: 27")
-            .into_iter()
-            .map(|(name, t)| KitchenPlace { name, temperature: Celsius(t) })
-            .collect(),
+        places: read_places(&mut r),
         tub: r.optional("tub"),
         mixer_limit: r.optional("mixer_limit").map(Grams),
         friction: read_friction(&mut r),
     };
     r.done(kitchen)
+}
+
+/// A place as a line: its name, its temperature, and that by night where it differs.
+fn place_line(p: &KitchenPlace) -> String {
+    let night = if p.night > 0.0 {
+        format!(", by night {}", plain(p.temperature.0 - p.night))
+    } else {
+        String::new()
+    };
+    format!("{}: {}{night}", p.name, plain(p.temperature.0))
+}
+
+fn read_places(r: &mut Reader<'_>) -> Vec<KitchenPlace> {
+    let degrees = |text: &str| number(text.trim().trim_end_matches("°C"));
+    let read = |line: &str| {
+        let (name, rest) = line.rsplit_once(':')?;
+        let (day, night) = rest.split_once("by night").map_or((rest, None), |(d, n)| (d, Some(n)));
+        let day = degrees(day.trim().trim_end_matches(','))?;
+        let night = night.map_or(Some(day), degrees)?;
+        Some(KitchenPlace { name: name.trim().to_owned(), temperature: Celsius(day), night: day - night })
+    };
+    let text = r.text("places");
+    let mut all = Vec::new();
+    for line in text.lines().map(str::trim).filter(|l| !l.is_empty()) {
+        match read(line) {
+            Some(place) => all.push(place),
+            None => {
+                let text = format!(
+                    "“{line}” does not read. Write a name, a colon and °C, such as “Proofing box: 27” or “Cellar: 13, by night 10”."
+                );
+                r.fault("not-a-number", "places", &text);
+            }
+        }
+    }
+    all
 }
 
 fn read_friction(r: &mut Reader<'_>) -> Vec<FrictionReading> {

@@ -50,6 +50,7 @@ const bench = () => ({
   asked: 0,
   faultTimer: 0,
   laterTimer: 0,
+  waysTimer: 0,
   drawLater() {},
   leaving: false,
 
@@ -81,6 +82,8 @@ const bench = () => ({
     if (put) {
       const field = byId(put.dataset.for);
       field.value = put.dataset.put;
+      const night = byId(put.dataset.for.replace(/place$/, 'night'));
+      if (night) night.value = put.dataset.night;
       field.dispatchEvent(new Event('input', { bubbles: true }));
       return;
     }
@@ -97,6 +100,41 @@ const bench = () => ({
       return;
     }
     if (event.target.closest('[data-put-back], [data-other]')) this.leaving = true;
+  },
+
+  /** Pulls a target's line up and down: the field follows in quarters, and everything with it. */
+  grab(event) {
+    const grip = event.target.closest('[data-pull]');
+    if (!grip) return;
+    event.preventDefault();
+    const { pull, top, bottom, low, high } = grip.dataset;
+    const svg = grip.ownerSVGElement;
+    const { top: above, height } = svg.getBoundingClientRect();
+    const scale = svg.viewBox.baseVal.height / height;
+    const field = this.form.elements.namedItem(pull);
+    const move = ({ clientY }) => {
+      const y = (clientY - above) * scale;
+      const times = Number(low) + ((Number(bottom) - y) / (bottom - top)) * (high - low);
+      const target = String(Math.min(3, Math.max(1.25, Math.round(times * 4) / 4)));
+      if (field.value === target) return;
+      field.value = target;
+      field.dispatchEvent(new Event('change', { bubbles: true }));
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', () => removeEventListener('pointermove', move), { once: true });
+    addEventListener('pointercancel', () => removeEventListener('pointermove', move), { once: true });
+  },
+
+  /** What would make the rise fit takes longer to find than all the rest: it is asked for last. */
+  wantWays() {
+    clearTimeout(this.waysTimer);
+    const panel = this.form.querySelector('[data-panel="rise"]');
+    if (panel.hidden || !panel.querySelector('[data-ways]')) return;
+    this.waysTimer = setTimeout(async () => {
+      const number = this.asked;
+      const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
+      if (reply?.answer.html.rise && number === this.asked) this.draw('rise', reply.answer.html.rise);
+    }, 250);
   },
 
   submitted(event) {
@@ -160,6 +198,7 @@ const bench = () => ({
     if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
     if (op?.startsWith('try')) this.form.querySelector('.swap-shown')?.scrollIntoView({ block: 'nearest' });
     this.heed();
+    this.wantWays();
   },
 
   draw(place, html) {
@@ -255,6 +294,7 @@ const bench = () => ({
     this.form.elements.namedItem('here').value = station;
     this.form.dataset.here = station;
     this.heed();
+    this.wantWays();
     return true;
   },
 

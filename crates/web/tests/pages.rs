@@ -342,6 +342,34 @@ async fn no_flour_is_said_at_the_flour() {
     assert!(answer["faults"]["lines.0.grams"].as_str().unwrap().contains("no flour"), "{}", answer["faults"]);
 }
 
+/// The fields of the Kitchen page, in order.
+fn kitchen_fields() -> Vec<(String, String)> {
+    [
+        ("revision", "1"),
+        ("units", "both"),
+        ("time_zone", "Europe/London"),
+        ("room", "20"),
+        ("fridge", "4"),
+        ("tap", "12"),
+        ("oven_offset", "-8"),
+        ("oven_preheat", "16"),
+        ("mixer_speeds", "60, 95"),
+        ("bowl", "700"),
+        ("altitude", "180"),
+        ("sleep_from", "22:30"),
+        ("sleep_to", "06:30"),
+        ("counting", "final-flour"),
+        ("scale", "tenth"),
+        ("eggs", "medium"),
+        ("cup", "metric"),
+        ("tablespoon", "metric"),
+        ("currency", "£"),
+        ("pans", "Weir tin: 1850\r\nSmall tin: 950 ml"),
+    ]
+    .map(|(n, v)| (n.to_owned(), v.to_owned()))
+    .to_vec()
+}
+
 #[rstest]
 #[case("room", "warm")]
 #[case("room", "200")]
@@ -365,30 +393,7 @@ async fn no_flour_is_said_at_the_flour() {
 async fn the_kitchen_answers_at_the_field(#[case] field: &str, #[case] wrong: &str) {
     let kitchen = demo();
     let app = app!(kitchen);
-    let mut typed: Vec<(String, String)> = [
-        ("revision", "1"),
-        ("units", "both"),
-        ("time_zone", "Europe/London"),
-        ("room", "20"),
-        ("fridge", "4"),
-        ("tap", "12"),
-        ("oven_offset", "-8"),
-        ("oven_preheat", "16"),
-        ("mixer_speeds", "60, 95"),
-        ("bowl", "700"),
-        ("altitude", "180"),
-        ("sleep_from", "22:30"),
-        ("sleep_to", "06:30"),
-        ("counting", "final-flour"),
-        ("scale", "tenth"),
-        ("eggs", "medium"),
-        ("cup", "metric"),
-        ("tablespoon", "metric"),
-        ("currency", "£"),
-        ("pans", "Weir tin: 1850\r\nSmall tin: 950 ml"),
-    ]
-    .map(|(n, v)| (n.to_owned(), v.to_owned()))
-    .to_vec();
+    let mut typed = kitchen_fields();
     let good = app.call(post("/kitchen", &typed).to_request()).await.unwrap();
     assert_eq!(good.status(), StatusCode::SEE_OTHER);
     set(&mut typed, "revision", "2");
@@ -708,8 +713,12 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
     let rise = answer["html"]["rise"].as_str().unwrap();
-    assert!(rise.contains("At 14:00 it will") && rise.contains("back:yeast"), "{rise}");
-    assert!(rise.contains("The broken line: in a place of 27 °C it takes"));
+    assert!(rise.contains("At 14:00 it will") && !rise.contains("back:yeast"), "the ways come later");
+    assert!(rise.contains("The broken line: in bulk at 27 °C, the bulk rise takes"), "{rise}");
+    set(&mut typed, "ways", "1");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert!(answer["html"]["rise"].as_str().unwrap().contains("back:yeast"), "{body:.300}");
     set(&mut typed, "op", "back:yeast");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
@@ -731,6 +740,63 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     set(&mut typed, "back.at", "");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     assert!(body.contains("Give the time at which you are back"), "{body:.300}");
+}
+
+/// A second rise, a place's own night, and a tenth more of what makes it rise.
+#[actix_web::test]
+async fn a_second_rise_is_planned_and_its_leaven_stepped() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "rise.second.target", "2");
+    set(&mut typed, "rise.between", "firm");
+    set(&mut typed, "rise.second.night", "3");
+    set(&mut typed, "op", "nudge:more");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert_eq!(answer["values"]["now.leaven"], "4.4 g of yeast", "{body:.400}");
+    let rise = answer["html"]["rise"].as_str().unwrap();
+    assert!(
+        rise.contains("Second rise, 2 times its size") && rise.contains("data-pull=\"rise.second.target\"")
+    );
+    let day = answer["html"]["day"].as_str().unwrap();
+    assert!(day.contains("Knock down") && day.contains("Second rise"));
+    set(&mut typed, "op", "");
+    let saved = app.call(post("/formulas/1", &typed).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    let plan = kitchen.store.formula(FormulaId(1)).unwrap().formula.rise;
+    assert_eq!((plan.second.target, plan.second.night), (2.0, 3.0));
+    // The overnight dough has a levain or yeast of its own; one without either has nothing to step.
+    let mut bare = fields(&kitchen, 1);
+    let yeast = bare.iter().position(|(_, v)| v == "Instant yeast").unwrap();
+    let row = bare[yeast].0.split('.').nth(1).unwrap().to_owned();
+    bare.retain(|(k, _)| !k.starts_with(&format!("lines.{row}.")));
+    set(&mut bare, "op", "nudge:less");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &bare).to_request()).await.unwrap()).await;
+    assert!(body.contains("There is no yeast in the dough"), "{body:.300}");
+}
+
+/// A named place with its night goes in as a line and comes back as it was.
+#[actix_web::test]
+async fn a_place_with_its_night_is_a_line_of_the_kitchen() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = kitchen_fields();
+    set(&mut typed, "places", "Porch shelf: 12, by night 7\nBox: 27 °C");
+    let saved = app.call(post("/kitchen", &typed).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    let places = kitchen.store.kitchen().unwrap().kitchen.places;
+    assert_eq!(
+        (places[0].name.as_str(), places[0].temperature.0, places[0].night),
+        ("Porch shelf", 12.0, 5.0)
+    );
+    let (_, page) = text(app.call(get("/kitchen").to_request()).await.unwrap()).await;
+    assert!(page.contains("Porch shelf: 12, by night 7\nBox: 27"));
+    set(&mut typed, "revision", "2");
+    set(&mut typed, "places", "Porch shelf: cold");
+    let (status, page) = text(app.call(post("/kitchen", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(page.contains("does not read") && page.contains("Porch shelf: cold"));
 }
 
 #[actix_web::test]

@@ -41,11 +41,12 @@ fn every_picture_of_the_demo_stays_inside(#[values(Room::Wide, Room::Narrow)] ro
         inside(&flour_bar(&f, Catalogue::bundled(), s.figures.flour, room), room);
         inside(&band("test", &s, &kitchen, room), room);
         inside(&oven_curves(&s.bake, room), room);
-        inside(&picture::mix_strip(&s.mix, room), room);
+        inside(&picture::mix_strip(&s.mix, &s.goes_in, room), room);
         inside(&picture::matters(&matters(&s.rise_input, Which::Bulk).unwrap(), room), room);
         for r in [&s.rise.bulk, &s.rise.proof].into_iter().flatten() {
             let readings = [(20.0, 1.2), (60.0, 9.0)];
-            let over = Over { other: Some(r), readings: &readings, now: Some(45.0) };
+            let over =
+                Over { other: Some(r), readings: &readings, now: Some(45.0), pull: Some("rise.bulk.target") };
             inside(&rise_curve("Rise", r, 2.0, &over, room), room);
             inside(&tub(s.figures.dough.0, 2.0, r.most, kitchen.tub, room), room);
         }

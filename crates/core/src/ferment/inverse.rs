@@ -182,6 +182,7 @@ impl RiseInput {
         if self.bulk.rises() {
             s = model.run(s, &self.bulk, whole, HORIZON, unseen).end;
         }
+        s = self.risen_again(&model, s);
         model.run(self.shaped(&model, s), &self.proof, piece, limit, unseen).hours
     }
 }

@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, STEP, State};
-use super::places::{Stands, time_constant};
+use super::places::{Place, Stands, time_constant};
 use super::rates::*;
 use crate::fault::{Check, Faults};
 use crate::units::{Celsius, Minutes};
@@ -41,11 +41,11 @@ const PAST_GAS: f64 = 1.35;
 ///
 /// # Errors
 /// A figure outside its range, by its path.
-pub fn ripen(dough: &Dough, start: Celsius, place: Celsius) -> Result<Ripening, Faults> {
+pub fn ripen(dough: &Dough, start: Celsius, place: &Place) -> Result<Ripening, Faults> {
     let mut c = Check::new();
     dough.check(&mut c, "dough");
     c.range("start", "The dough temperature", start.0, 0.0, 60.0, "°C");
-    c.range("place", "A place for a levain", place.0, 0.0, 60.0, "°C");
+    c.range("place", "A place for a levain", place.temperature.0, 0.0, 60.0, "°C");
     c.done(())?;
     let likely = stand(dough, start, place, 1.0);
     let early = stand(dough, start, place, KITCHEN_SPREAD.exp()).ripe;
@@ -68,7 +68,7 @@ struct Stood {
     yeast_growth: f64,
 }
 
-fn stand(dough: &Dough, start: Celsius, place: Celsius, kitchen: f64) -> Stood {
+fn stand(dough: &Dough, start: Celsius, place: &Place, kitchen: f64) -> Stood {
     let model = Model::new(dough, kitchen);
     let tau = time_constant(dough.mass.0 / 1000.0, Stands::Tub);
     let swollen_enough = 2.5f64.min(OVER * dough.hold);
@@ -90,7 +90,7 @@ fn stand(dough: &Dough, start: Celsius, place: Celsius, kitchen: f64) -> Stood {
         if stood.ripe.is_some() && past {
             stood.spent = Some(hours);
         }
-        s = model.step(&s, STEP, place.0, tau);
+        s = model.step(&s, STEP, place.at(hours), tau);
         hours += STEP;
     }
     stood

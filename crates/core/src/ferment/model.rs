@@ -189,9 +189,14 @@ impl Model {
         // A dough that stands for so long stands on when it has reached its target, and past it.
         let goal = if stretch.hours.is_some() { f64::INFINITY } else { start * stretch.target.min(most) };
         let (mut hours, mut v0, mut highest) = (0.0, start, start);
+        let mut folds = stretch.folds.iter().map(|f| f.0 / 60.0).peekable();
         see(&mut s, hours);
         while hours < until - 1e-9 {
             let step = STEP.min(until - hours);
+            if folds.next_if(|&f| f <= hours + 0.5 * step).is_some() {
+                s.free *= FOLD_KEEPS;
+                v0 = self.volume(&s);
+            }
             let air = stretch.air(hours + 0.5 * step);
             let next = self.step(&s, step, air, tau);
             let v1 = self.volume(&next);

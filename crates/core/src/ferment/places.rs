@@ -63,7 +63,7 @@ impl Place {
     }
 
     /// Its temperature `hours` into the stretch, °C.
-    fn at(&self, hours: f64) -> f64 {
+    pub(super) fn at(&self, hours: f64) -> f64 {
         if self.swing == 0.0 {
             return self.temperature.0;
         }
@@ -86,6 +86,23 @@ pub struct Stretch {
     /// What it stands in.
     #[serde(default)]
     pub stands: Stands,
+    /// Minutes into it at which the dough is folded gently, in order, at most 12: three quarters of
+    /// its gas stay.
+    #[serde(default)]
+    pub folds: Vec<Minutes>,
+}
+
+impl Default for Stretch {
+    /// No rise at all.
+    fn default() -> Self {
+        Stretch {
+            places: vec![Place::steady(Celsius(20.0))],
+            target: 1.0,
+            hours: None,
+            stands: Stands::default(),
+            folds: Vec::new(),
+        }
+    }
 }
 
 impl Stretch {
@@ -99,6 +116,18 @@ impl Stretch {
         c.range(&format!("{path}.places"), "The number of places", self.places.len() as f64, 1.0, 20.0, "");
         if let Some(hours) = self.hours {
             c.range(&format!("{path}.hours"), "A rise", hours.0, 0.0, 72.0, "h");
+        }
+        c.range(&format!("{path}.folds"), "The number of folds", self.folds.len() as f64, 0.0, 12.0, "");
+        for (i, fold) in self.folds.iter().enumerate() {
+            let before = if i > 0 { self.folds[i - 1].0 } else { 0.0 };
+            c.range(
+                &format!("{path}.folds.{i}"),
+                "A fold after the one before",
+                fold.0,
+                before,
+                4320.0,
+                "min",
+            );
         }
         for (i, p) in self.places.iter().enumerate() {
             let at = |field: &str| format!("{path}.places.{i}.{field}");
@@ -162,8 +191,7 @@ mod tests {
         let s = Stretch {
             places: vec![leg(24.0, 60.0), leg(4.0, 600.0), Place::steady(Celsius(21.0))],
             target: 2.0,
-            hours: None,
-            stands: Stands::Tub,
+            ..Stretch::default()
         };
         assert_eq!(
             [s.air(0.5), s.air(1.5), s.air(10.9), s.air(11.1), s.air(99.0)],

@@ -201,6 +201,7 @@ impl ForecastInput {
         if stretches[0].rises() || self.bulk_took.is_some() {
             s = self.run(Which::Bulk, &model, s, &stretches[0], &mut count).run.end;
         }
+        s = self.rise.risen_again(&model, s);
         let course = self.run(Which::Proof, &model, self.rise.shaped(&model, s), &stretches[1], &mut count);
         (course, weight)
     }
@@ -319,7 +320,7 @@ fn questions(input: &ForecastInput, stretches: &[Stretch; 2]) -> Vec<Question> {
             s = input.run(Which::Bulk, &model, s, &stretches[0], |n, x| seen[n].push(x)).run.end;
         }
         if input.which == Which::Proof {
-            let s = input.rise.shaped(&model, s);
+            let s = input.rise.shaped(&model, input.rise.risen_again(&model, s));
             input.run(Which::Proof, &model, s, &stretches[1], |n, x| seen[n].push(x));
         }
     }

@@ -20,6 +20,12 @@ pub struct RiseInput {
     pub start: Celsius,
     /// The bulk rise.
     pub bulk: Stretch,
+    /// How it is handled between the bulk rise and a second one.
+    #[serde(default = "knocked_down")]
+    pub between: Handling,
+    /// A second bulk rise; none when left out.
+    #[serde(default)]
+    pub second: Stretch,
     /// How it is handled when divided and shaped.
     pub handling: Handling,
     /// Minutes from the end of the bulk rise to the last piece shaped.
@@ -41,6 +47,9 @@ pub struct RiseInput {
 
 fn one() -> f64 {
     1.0
+}
+fn knocked_down() -> Handling {
+    Handling::Firm
 }
 fn unknown_kitchen() -> f64 {
     KITCHEN_SPREAD
@@ -121,6 +130,8 @@ impl Sourness {
 pub struct RiseOutput {
     /// The bulk rise; `None` when there is none.
     pub bulk: Option<Forecast>,
+    /// The second bulk rise; `None` when there is none.
+    pub second: Option<Forecast>,
     /// Volume against the dough without gas, when the last piece is shaped.
     pub shaped_volume: f64,
     /// Dough temperature then.
@@ -146,6 +157,9 @@ pub(super) struct Course {
 /// Bulk, handling and proof for one kitchen factor.
 pub(super) struct Chain {
     pub bulk: Option<Course>,
+    /// The dough as its second rise begins, and that rise.
+    again: State,
+    pub second: Option<Course>,
     shaped: State,
     shaped_volume: f64,
     pub proof: Option<Course>,
@@ -166,6 +180,7 @@ impl RiseInput {
             c.range("piece", "A piece", p.0, 1.0, 100_000.0, "g");
         }
         self.bulk.check(&mut c, "bulk");
+        self.second.check(&mut c, "second");
         self.proof.check(&mut c, "proof");
         c.done(())
     }
@@ -176,16 +191,30 @@ impl RiseInput {
         (self.bulk.follows(self.dough.mass.0 / 1000.0), self.proof.follows(piece.0 / 1000.0))
     }
 
+    /// The dough when its second rise begins: knocked down or folded, where there is one.
+    fn begin_again(&self, mut s: State) -> State {
+        if self.second.rises() {
+            s.free *= self.between.keeps();
+        }
+        s
+    }
+
+    /// The state at the end of the second rise, from that at the end of the first.
+    pub(super) fn risen_again(&self, model: &Model, s: State) -> State {
+        if !self.second.rises() {
+            return s;
+        }
+        let tau = self.second.follows(self.dough.mass.0 / 1000.0);
+        model.run(self.begin_again(s), &self.second, tau, HORIZON, |_, _| {}).end
+    }
+
     /// The state after `s` has been divided and shaped.
     pub(super) fn shaped(&self, model: &Model, mut s: State) -> State {
         let piece = time_constant(self.piece.unwrap_or(self.dough.mass).0 / 1000.0, Stands::Sheet);
         for _ in 0..self.shaping.0.round() as usize {
             s = model.step(&s, STEP, self.room.0, piece);
         }
-        s.free *= match self.handling {
-            Handling::Gentle => 0.75,
-            Handling::Firm => 0.25,
-        };
+        s.free *= self.handling.keeps();
         s
     }
 
@@ -198,6 +227,12 @@ impl RiseInput {
         if let Some(c) = &bulk {
             s = c.run.end;
         }
+        let again = self.begin_again(s);
+        let tau = self.second.follows(self.dough.mass.0 / 1000.0);
+        let second = self.second.rises().then(|| course(&model, again, &self.second, tau));
+        if let Some(c) = &second {
+            s = c.run.end;
+        }
         let shaped = self.shaped(&model, s);
         s = shaped;
         let proof = self.proof.rises().then(|| course(&model, s, &self.proof, piece));
@@ -206,6 +241,8 @@ impl RiseInput {
         }
         Chain {
             bulk,
+            again,
+            second,
             shaped_volume: model.volume(&shaped),
             shaped,
             proof,
@@ -269,6 +306,12 @@ pub fn rise(input: &RiseInput) -> Result<RiseOutput, Faults> {
     let begins = model.start(&input.dough, input.start.0);
     Ok(RiseOutput {
         bulk: of(|c| &c.bulk, begins, &input.bulk, whole),
+        second: of(
+            |c| &c.second,
+            likely.again,
+            &input.second,
+            input.second.follows(input.dough.mass.0 / 1000.0),
+        ),
         shaped_volume: likely.shaped_volume,
         shaped_temperature: Celsius(likely.shaped.t),
         proof: of(|c| &c.proof, likely.shaped, &input.proof, piece),

@@ -42,12 +42,11 @@ pub fn difference(a: &Formula, b: &Formula, catalogue: &Catalogue) -> String {
     moved("style", a.style.name().to_lowercase(), b.style.name().to_lowercase());
     moved("mixing", a.mix.method.name().to_lowercase(), b.mix.method.name().to_lowercase());
     moved("dough", format!("{} °C", a.mix.desired.0), format!("{} °C", b.mix.desired.0));
-    moved("bulk at", place(a.rise.bulk.place), place(b.rise.bulk.place));
-    moved("bulk", format!("{} times", a.rise.bulk.target), format!("{} times", b.rise.bulk.target));
-    moved("bulk stays", stays(&a.rise.bulk), stays(&b.rise.bulk));
-    moved("proof stays", stays(&a.rise.proof), stays(&b.rise.proof));
-    moved("proof at", place(a.rise.proof.place), place(b.rise.proof.place));
-    moved("proof", format!("{} times", a.rise.proof.target), format!("{} times", b.rise.proof.target));
+    for ((name, a), (_, b)) in a.rise.rises().into_iter().zip(b.rise.rises()) {
+        moved(&format!("{name} at"), place(a.place), place(b.place));
+        moved(name, format!("{} times", a.target), format!("{} times", b.target));
+        moved(&format!("{name} stays"), stays(a), stays(b));
+    }
     let shape = |f: &Formula| format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase());
     moved("shape", shape(a), shape(b));
     moved("on", a.oven.vessel.name().to_lowercase(), b.oven.vessel.name().to_lowercase());

@@ -260,6 +260,16 @@ choice! {
     }
 }
 
+impl Handling {
+    /// The share of its gas that a dough keeps (common practice, no source).
+    pub fn keeps(self) -> f64 {
+        match self {
+            Handling::Gentle => 0.75,
+            Handling::Firm => 0.25,
+        }
+    }
+}
+
 /// A stay somewhere before a rise's own place: an hour on the counter, a night in the fridge.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Leg {
@@ -290,9 +300,27 @@ pub struct RiseWish {
     /// What it stands in.
     #[serde(default)]
     pub stands: Stands,
+    /// How much cooler its place gets by night than by day, 0 to 15 K. The room follows the
+    /// kitchen's own night.
+    #[serde(default, skip_serializing_if = "is_nought")]
+    pub night: f64,
+}
+
+fn is_nought(x: &f64) -> bool {
+    *x == 0.0
 }
 
 impl RiseWish {
+    /// No rise at all.
+    pub fn none() -> RiseWish {
+        RiseWish::to(1.0, None)
+    }
+
+    /// Whether there is a rise at all.
+    pub fn rises(&self) -> bool {
+        self.target > 1.0 || self.stays.is_some()
+    }
+
     /// A rise to a target in one place, the room when none is given.
     pub fn to(target: f64, place: Option<Celsius>) -> RiseWish {
         RiseWish { place, target, ..RiseWish::default() }
@@ -304,13 +332,30 @@ impl RiseWish {
 pub struct RisePlan {
     /// The bulk rise.
     pub bulk: RiseWish,
+    /// A second bulk rise, after the dough was knocked down or folded; none when left out.
+    #[serde(default = "RiseWish::none")]
+    pub second: RiseWish,
+    /// How the dough is handled before a second bulk rise.
+    #[serde(default = "knocked_down")]
+    pub between: Handling,
     /// The final proof.
     pub proof: RiseWish,
-    /// How the dough is handled in between.
+    /// How the dough is handled when it is divided and shaped.
     pub handling: Handling,
     /// Where the levain or preferment ripens; the kitchen's room when left out.
     #[serde(default)]
     pub levain_place: Option<Celsius>,
+}
+
+fn knocked_down() -> Handling {
+    Handling::Firm
+}
+
+impl RisePlan {
+    /// The three rises by the names of their fields.
+    pub fn rises(&self) -> [(&'static str, &RiseWish); 3] {
+        [("bulk", &self.bulk), ("second", &self.second), ("proof", &self.proof)]
+    }
 }
 
 /// A formula with what is wanted at each of the six stations.
@@ -386,7 +431,7 @@ impl Formula {
         self.check_stages(&mut c);
         self.check_words(&mut c);
         self.mix.check(&mut c);
-        for (name, wish) in [("bulk", &self.rise.bulk), ("proof", &self.rise.proof)] {
+        for (name, wish) in self.rise.rises() {
             if let Some(place) = wish.place {
                 c.range(&format!("rise.{name}.place"), "A place for dough", place.0, 0.0, 115.0, "°C");
             }
@@ -395,6 +440,7 @@ impl Formula {
             if let Some(stays) = wish.stays {
                 c.range(&at("stays"), "A stay", stays.0, 0.25, 72.0, "h");
             }
+            c.range(&at("night"), "How much cooler it gets by night", wish.night, 0.0, 15.0, "K");
             if wish.legs.len() > LEGS_MAX {
                 c.note(Fault::new("out-of-range", at("legs"), format!("At most {LEGS_MAX} stays before.")));
             }

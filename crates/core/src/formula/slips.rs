@@ -745,6 +745,7 @@ impl Formula {
             f.oven.temperature.map(|t| if (OVEN_MIN..=OVEN_MAX).contains(&t.0) { t } else { oven_meant(t) });
         f.mix.desired = dough_meant(f.mix.desired);
         f.rise.bulk.place = f.rise.bulk.place.map(place_meant);
+        f.rise.second.place = f.rise.second.place.map(place_meant);
         f.rise.proof.place = f.rise.proof.place.map(place_meant);
         f.rise.levain_place = f.rise.levain_place.map(place_meant);
         f

@@ -3,7 +3,7 @@
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{InverseInput, Lever, Which, rise_inverse};
 use cerealis_core::formula::{
-    Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Stage, Swap, SwapInput, figures, pull, round_for,
+    Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Stage, Swap, SwapInput, figures, levers, pull, round_for,
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::ingredient::{Catalogue, Group};
@@ -46,6 +46,8 @@ pub enum Change {
     Swap(Swap),
     /// The bulk rise is made to fit the time at which the baker is back.
     Back(Lever),
+    /// More of what makes it rise, or less.
+    Nudge(bool),
     /// A further make-up.
     AddMakeUp,
     /// A make-up goes.
@@ -71,6 +73,7 @@ impl Change {
             "leave" => Change::Leave,
             "swap" => Change::Swap(read_swap()?),
             "back" => Change::Back(Lever::from_key(rest)?),
+            "nudge" => Change::Nudge(rest == "more"),
             "add-makeup" => Change::AddMakeUp,
             "remove-makeup" => Change::RemoveMakeUp(rest.parse().ok()?),
             _ => return None,
@@ -139,9 +142,27 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
         Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
         Change::AddMakeUp => add_makeup(formula, catalogue)?,
+        Change::Nudge(more) => nudge(formula, *more, house)?,
         Change::Back(by) => make_it_fit(formula, form, *by, house)?,
         _ => {}
     }
+    Ok(())
+}
+
+/// A tenth more of what makes it rise, or less.
+fn nudge(formula: &mut Formula, more: bool, house: House<'_>) -> Result<(), Faults> {
+    let s = stations::read(formula, house.kitchen, house.catalogue, jiff::Timestamp::now())?;
+    let step = if more { 1.1 } else { 1.0 / 1.1 };
+    let by = levers(formula, house.catalogue).first().copied();
+    let (by, now) = match by {
+        Some(Lever::Yeast) => (Lever::Yeast, s.rise_input.dough.instant_yeast.0),
+        Some(Lever::Culture) => (Lever::Culture, s.rise_input.dough.culture.0),
+        _ => {
+            let text = "There is no yeast in the dough and no levain to take more or less of.";
+            return Err(Fault::new("impossible", "lines", text).into());
+        }
+    };
+    pull(formula, by, now * step, &s.rise_input, house.kitchen, house.catalogue)?;
     Ok(())
 }
 

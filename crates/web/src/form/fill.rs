@@ -1,6 +1,7 @@
 //! A formula written into the fields of a form.
 
-use cerealis_core::formula::{Counting, Formula, LEGS_MAX, Line, Stage, counted_flour};
+use cerealis_core::ferment::Lever;
+use cerealis_core::formula::{Counting, Formula, LEGS_MAX, Line, Stage, counted_flour, figures, levers};
 use cerealis_core::units::{Percent, shown};
 
 use super::*;
@@ -16,6 +17,7 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("counting", formula.counting.map_or("", Counting::key));
     fill_lines(&mut form, formula, house);
     fill_stages(&mut form, formula);
+    fill_now(&mut form, formula, house);
     form.set("tags", formula.tags.join(", "));
     form.set("notes", &formula.notes);
     form.set("meant", formula.meant.join(" "));
@@ -30,12 +32,13 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("mix.school", m.school.key());
     form.set("mix.salt", m.salt.key());
     let r = &formula.rise;
-    for (name, wish) in [("bulk", &r.bulk), ("proof", &r.proof)] {
+    for (name, wish) in r.rises() {
         let at = |field: &str| format!("rise.{name}.{field}");
         form.set(at("place"), optional(wish.place.map(|t| t.0)));
         form.set(at("target"), plain(wish.target));
         form.set(at("stays"), optional(wish.stays.map(|h| h.0)));
         form.set(at("stands"), wish.stands.key());
+        form.set(at("night"), optional(Some(wish.night).filter(|n| *n > 0.0)));
         for n in 0..LEGS_MAX {
             let leg = wish.legs.get(n);
             form.set(at(&format!("legs.{n}.hours")), optional(leg.map(|l| l.hours.0)));
@@ -43,6 +46,7 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
         }
     }
     form.set("rise.handling", r.handling.key());
+    form.set("rise.between", r.between.key());
     form.set("rise.levain_place", optional(r.levain_place.map(|t| t.0)));
     form.set("shape.kind", formula.shape.kind.key());
     form.set("shape.pieces", formula.shape.pieces.to_string());
@@ -105,10 +109,30 @@ pub(super) fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, pe
     form.set(format!("lines.{row}.percent"), shown::percent(percent));
 }
 
+/// What the Rise station repeats of other stations, to be stepped there.
+fn fill_now(form: &mut Form, formula: &Formula, house: House<'_>) {
+    form.set("now.dough", format!("{} °C", plain(formula.mix.desired.0)));
+    let leaven = match levers(formula, house.catalogue).first() {
+        Some(Lever::Yeast) => {
+            let is_yeast =
+                |l: &&Line| house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0);
+            let grams = formula.lines.iter().filter(|l| l.stage == Stage::Dough).filter(is_yeast);
+            format!("{} g of yeast", shown::grams(grams.map(|l| l.grams).sum()))
+        }
+        Some(Lever::Culture) => {
+            let share = figures(formula, house.catalogue).prefermented.0;
+            format!("{share:.0} % of the flour in the levain")
+        }
+        _ => "none".into(),
+    };
+    form.set("now.leaven", leaven);
+}
+
 /// Brings the page's amounts in line with the formula, leaving half-typed empty rows alone.
 pub fn show_amounts(form: &mut Form, formula: &Formula, house: House<'_>) {
     let school = counting(formula, house);
     form.set("counted", school.key());
+    fill_now(form, formula, house);
     let flour = counted_flour(formula, house.catalogue, school);
     let named: Vec<LineRow> = rows(form)
         .into_iter()

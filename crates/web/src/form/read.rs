@@ -41,6 +41,8 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     };
     let rise = RisePlan {
         bulk: read_rise(&mut r, "bulk"),
+        second: read_rise(&mut r, "second"),
+        between: r.choice("rise.between", Handling::from_key, Handling::Firm),
         proof: read_rise(&mut r, "proof"),
         handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
         levain_place: celsius(r.optional("rise.levain_place")),
@@ -113,6 +115,7 @@ fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {
         target: r.number(&at("target")),
         stays: r.optional(&at("stays")).map(Hours),
         stands: r.choice(&at("stands"), Stands::from_key, Stands::Tub),
+        night: r.optional(&at("night")).unwrap_or(0.0),
     }
 }
 

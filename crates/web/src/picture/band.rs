@@ -203,6 +203,10 @@ impl Frame<'_> {
         if let Some(b) = &s.rise.bulk {
             names.push((s.mixed_at.0, s.mixed_at.0 + b.time.0, "bulk", b.time));
         }
+        if let (Some(b), Some(again)) = (&s.rise.bulk, &s.rise.second) {
+            let from = s.mixed_at.0 + b.time.0;
+            names.push((from, from + again.time.0, "second", again.time));
+        }
         if let Some(p) = &s.rise.proof {
             names.push((s.proof_at.0, s.proof_at.0 + p.time.0, "proof", p.time));
         }

@@ -57,6 +57,8 @@ pub struct Over<'a> {
     pub readings: &'a [(f64, f64)],
     /// Minutes since it began, now.
     pub now: Option<f64>,
+    /// The field of the target, where its line can be pulled up and down.
+    pub pull: Option<&'a str>,
 }
 
 /// Volume of one rise against time, from its start, with target and spread.
@@ -110,6 +112,9 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, over: &Over<'_>, room: 
         svg.line(axes.x(now), axes.top, axes.x(now), axes.bottom, "moment");
         svg.text(axes.x(now) - 6.0, axes.bottom - 8.0, "end", "name strong halo", "now");
     }
+    if let Some(field) = over.pull {
+        handle(&mut svg, &axes, target, field);
+    }
     temperature_strip(&mut svg, &axes, f, height);
     let label = format!(
         "{name}: volume against time; {} to {target} times, likely {} to {}",
@@ -118,6 +123,20 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, over: &Over<'_>, room: 
         shown::time(f.late)
     );
     svg.finish(&label, "curve")
+}
+
+/// The grip on the target's line. What it needs to be pulled travels with it.
+fn handle(svg: &mut Svg, axes: &Axes, target: f64, field: &str) {
+    let (x, y) = (axes.left + 26.0, axes.y(target));
+    svg.raw(&format!(
+        r#"<g class="grip" data-pull="{field}" data-top="{:.1}" data-bottom="{:.1}" data-low="{}" data-high="{}"><circle cx="{x:.1}" cy="{y:.1}" r="22" class="grip-room"/><circle cx="{x:.1}" cy="{y:.1}" r="11" class="grip-mark"/><path d="M{x:.1} {:.1}l4 4.5h-8zM{x:.1} {:.1}l4 -4.5h-8z" class="grip-arrow"/></g>"#,
+        axes.top,
+        axes.bottom,
+        axes.low,
+        axes.high,
+        y - 7.0,
+        y + 7.0,
+    ));
 }
 
 /// The dough's temperature along the foot of its rise, with its figure where it has moved.

@@ -1,29 +1,31 @@
-//! The phases of mixing as a strip, to the scale of their minutes, with the sign to stop at drawn
-//! under each.
+//! The phases of mixing as a strip, to the scale of their minutes, with what goes in over each and
+//! the sign to stop at drawn under it.
 
 use cerealis_core::mixing::{MixOutput, Phase, Stop};
-use cerealis_core::units::shown;
+use cerealis_core::stations::GoesIn;
+use cerealis_core::units::{Grams, shown};
 
 use super::{Room, Svg};
 
 /// The narrowest block, so that its picture has room.
 const LEAST: f64 = 88.0;
 
-/// Draws the strip; on a phone the phases stand in two rows or more.
-pub fn mix_strip(mix: &MixOutput, room: Room) -> String {
+/// Draws the strip; on a phone the phases stand in two rows or more. `goes_in` goes with the phases.
+pub fn mix_strip(mix: &MixOutput, goes_in: &[Vec<GoesIn>], room: Room) -> String {
     let width = room.width();
     let per_row = if room.narrow() { 3 } else { 7 };
-    let rows: Vec<&[Phase]> = mix.phases.chunks(per_row).collect();
-    let tall = 128.0;
+    let phases: Vec<(&Phase, &[GoesIn])> = mix.phases.iter().zip(goes_in.iter().map(Vec::as_slice)).collect();
+    let rows: Vec<&[(&Phase, &[GoesIn])]> = phases.chunks(per_row).collect();
+    let tall = 146.0;
     let mut svg = Svg::new(width, tall * rows.len() as f64);
     for (n, row) in rows.iter().enumerate() {
         let top = tall * n as f64;
         let spare = (width - LEAST * row.len() as f64).max(0.0);
-        let minutes: f64 = row.iter().map(|p| p.minutes.0).sum::<f64>().max(1.0);
+        let minutes: f64 = row.iter().map(|(p, _)| p.minutes.0).sum::<f64>().max(1.0);
         let mut x = 0.0;
-        for phase in *row {
+        for (phase, goes_in) in *row {
             let w = (LEAST + spare * phase.minutes.0 / minutes).min(width - x);
-            block(&mut svg, phase, x, top, w);
+            block(&mut svg, phase, goes_in, x, top, w);
             x += w;
         }
     }
@@ -32,9 +34,21 @@ pub fn mix_strip(mix: &MixOutput, room: Room) -> String {
     svg.finish(&format!("The phases of mixing: {}", said.join(", ")), "mix-strip")
 }
 
-fn block(svg: &mut Svg, phase: &Phase, x: f64, top: f64, w: f64) {
+fn block(svg: &mut Svg, phase: &Phase, goes_in: &[GoesIn], x: f64, top: f64, w: f64) {
     let middle = x + 0.5 * w;
     svg.text(middle, top + 14.0, "middle", "name strong", &phase.name);
+    if !goes_in.is_empty() {
+        let all: Grams = goes_in.iter().map(|g| g.grams).sum();
+        let grams = shown::grams(all);
+        let text = match goes_in {
+            [one] if 7.0 * (one.name.len() + grams.len() + 4) as f64 <= w => {
+                format!("+ {} {grams} g", one.name.to_lowercase())
+            }
+            more => format!("+ {} in, {grams} g", more.len()),
+        };
+        svg.text(middle, top + 31.0, "middle", "tick goes", &text);
+    }
+    let top = top + 18.0;
     let class = if phase.hands_on { "phase-hands" } else { "phase-rest" };
     svg.rect(x + 1.0, top + 22.0, w - 2.0, 30.0, class);
     let figure = if phase.hands_on { "figure on-crust" } else { "figure" };

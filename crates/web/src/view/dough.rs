@@ -121,7 +121,12 @@ impl Known {
             .filter_map(|r| Some((since(r.at), r.volume?)))
             .collect();
         let name = if a.which == Which::Bulk { "Bulk rise" } else { "Final proof" };
-        let over = Over { other: Some(&a.forecast.before), readings: &dots, now: Some(since(now)) };
+        let over = Over {
+            other: Some(&a.forecast.before),
+            readings: &dots,
+            now: Some(since(now)),
+            ..Over::default()
+        };
         let rows = watch
             .readings
             .iter()

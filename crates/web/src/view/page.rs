@@ -277,14 +277,20 @@ impl FormulaPage {
     }
 
     fn targets(&self, field: &str) -> Vec<Pick> {
-        let none = if field == "rise.bulk.target" { "no bulk rise" } else { "no proof" };
+        let none = match field {
+            "rise.bulk.target" => "no bulk rise",
+            "rise.second.target" => "no second rise",
+            _ => "no proof",
+        };
         let named = [
             ("1", none),
             ("1.25", "1.25 times"),
             ("1.5", "1.5 times"),
             ("1.75", "1.75 times"),
             ("2", "2 times"),
+            ("2.25", "2.25 times"),
             ("2.5", "2.5 times"),
+            ("2.75", "2.75 times"),
             ("3", "3 times"),
         ];
         let value = self.form.value(field);
@@ -305,24 +311,31 @@ impl FormulaPage {
 
     /// Whether a rise goes through several places, or stands for a set time.
     fn moves(&self, rise: &str) -> bool {
-        ["legs.0.hours", "legs.1.hours", "legs.2.hours", "stays"]
+        ["legs.0.hours", "legs.1.hours", "legs.2.hours", "stays", "night"]
             .iter()
             .any(|f| !self.form.value(&format!("rise.{rise}.{f}")).is_empty())
     }
 
-    /// Places where dough can stand, as steps under a field: name and temperature.
-    fn places(&self) -> Vec<(String, String)> {
+    /// Whether there is a second bulk rise.
+    fn twice(&self) -> bool {
+        !matches!(self.form.value("rise.second.target"), "" | "1") || self.moves("second")
+    }
+
+    /// Places where dough can stand, as steps under a field: name, temperature, and how much cooler
+    /// it gets there by night.
+    fn places(&self) -> Vec<(String, String, String)> {
         let k = &self.kitchen;
-        let own = k.places.iter().map(|p| (p.name.clone(), p.temperature));
-        [("Room".to_owned(), k.room), ("Fridge".to_owned(), k.fridge)]
+        let own = k.places.iter().map(|p| (p.name.clone(), p.temperature, p.night));
+        let night = |n: f64| if n > 0.0 { form::plain(n) } else { String::new() };
+        [("Room".to_owned(), k.room, k.night), ("Fridge".to_owned(), k.fridge, 0.0)]
             .into_iter()
             .chain(own)
-            .map(|(name, t)| (name, form::plain(t.0)))
+            .map(|(name, t, n)| (name, form::plain(t.0), night(n)))
             .collect()
     }
 
-    fn handlings(&self) -> Vec<Pick> {
-        picks_of!(Handling, self.form.value("rise.handling"))
+    fn handlings(&self, field: &str) -> Vec<Pick> {
+        picks_of!(Handling, self.form.value(field))
     }
 
     fn kinds(&self) -> Vec<Pick> {

@@ -192,11 +192,12 @@ fn water(f: &Formula, s: &Stations) -> Headline {
 
 fn rise(s: &Stations) -> Headline {
     let proof = s.rise.proof.as_ref();
+    let second = s.rise.second.as_ref().map_or(Minutes(0.0), |r| r.time);
     match (&s.rise.bulk, proof) {
         (Some(bulk), proof) => Headline {
-            figure: shown::time(bulk.time),
+            figure: shown::time(bulk.time + second),
             under: proof.map_or("bulk, no proof".into(), |p| format!("then proof {}", shown::time(p.time))),
-            moved: Moved::Time(bulk.time + proof.map_or(Minutes(0.0), |p| p.time)),
+            moved: Moved::Time(bulk.time + second + proof.map_or(Minutes(0.0), |p| p.time)),
         },
         (None, Some(proof)) => Headline {
             figure: shown::time(proof.time),

@@ -2,9 +2,9 @@
 
 use askama::Template;
 use cerealis_core::ferment::{
-    Forecast, InverseInput, Lever, Matter, RiseInput, Which, matters, rise, rise_inverse,
+    Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, Which, matters, rise, rise_inverse,
 };
-use cerealis_core::formula::{Formula, Handling, levers};
+use cerealis_core::formula::{Formula, Handling, RiseWish, levers};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::plan::StepKind;
 use cerealis_core::stations::{Ahead, Stations};
@@ -21,8 +21,12 @@ use crate::picture::{self, Over, both};
 pub struct Asks {
     /// When the baker is back.
     pub back: Option<Time>,
+    /// Whether the ways to be back in time are wanted now: they take longer than all the rest.
+    pub ways: bool,
     /// Another place to lay over the bulk rise, °C.
     pub other_place: Option<f64>,
+    /// Another place to lay over the final proof, °C.
+    pub other_proof: Option<f64>,
     /// Another dough temperature to lay over it, °C.
     pub other_dough: Option<f64>,
 }
@@ -33,7 +37,9 @@ impl Asks {
         let degrees = |name: &str| number(form.value(name)).filter(|t| (0.0..=45.0).contains(t));
         Asks {
             back: form.value("back.at").parse().ok(),
+            ways: form.ticked("ways"),
             other_place: degrees("compare.place"),
+            other_proof: degrees("compare.proof"),
             other_dough: degrees("compare.dough"),
         }
     }
@@ -64,6 +70,8 @@ struct Way {
 struct BackAt {
     says: String,
     ways: Vec<Way>,
+    /// Whether the ways are still to come.
+    later: bool,
 }
 
 /// The Rise station.
@@ -89,24 +97,28 @@ impl RiseOut {
     pub fn new(id: i32, f: &Formula, s: &Stations, asks: &Asks, house: House<'_>) -> Self {
         let kitchen = house.kitchen;
         let plan = &f.rise;
-        let other = asks.other(&s.rise_input).filter(|_| s.rise.bulk.is_some());
-        let bulk = s.rise.bulk.as_ref().map(|b| {
-            let row = Row { name: "Bulk rise", key: "bulk", forecast: b, target: plan.bulk.target };
-            row.shown(s, f, kitchen, other.as_ref())
-        });
-        let proof = s.rise.proof.as_ref().map(|p| {
-            let row = Row { name: "Final proof", key: "proof", forecast: p, target: plan.proof.target };
-            row.shown(s, f, kitchen, None)
-        });
+        let other = asks.other(&s.rise_input);
+        let over = |pick: fn(&RiseOutput) -> &Option<Forecast>| other.as_ref().and_then(|o| pick(o).as_ref());
+        let rows = [
+            ("Bulk rise", "bulk", &plan.bulk, &s.rise.bulk, over(|o| &o.bulk)),
+            ("Second rise", "second", &plan.second, &s.rise.second, over(|o| &o.second)),
+            ("Final proof", "proof", &plan.proof, &s.rise.proof, over(|o| &o.proof)),
+        ];
+        let rises = rows
+            .into_iter()
+            .filter_map(|(name, key, wish, forecast, over)| {
+                Some(Row { name, key, forecast: forecast.as_ref()?, wish }.shown(s, kitchen, over))
+            })
+            .collect();
         let moved = matters(&s.rise_input, Which::Bulk).unwrap_or_default();
         RiseOut {
             now_at: format!("/formulas/{id}/dough"),
             band: both(|room| picture::band("rise", s, kitchen, room)),
-            back: asks.back.and_then(|at| back_at(at, f, s, house)),
-            other: other.as_ref().zip(s.rise.bulk.as_ref()).map(|(o, b)| asks.other_sentence(o, b)),
+            back: asks.back.and_then(|at| back_at(at, asks.ways, f, s, house)),
+            other: other.as_ref().and_then(|o| asks.other_sentence(o, &s.rise)),
             matters: if moved.is_empty() { String::new() } else { matters_picture(&moved) },
             tub: tub(f, s, kitchen),
-            rises: [bulk, proof].into_iter().flatten().collect(),
+            rises,
             ahead: s.ahead.iter().map(|a| ahead_sentence(a, Thermo::of(kitchen))).collect(),
             builds: s
                 .builds
@@ -138,11 +150,11 @@ fn tub(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Option<String> {
     Some(both(|room| picture::tub(ml, target, bulk.most, kitchen.tub, room)))
 }
 
-/// When a rise begins, by the plan's clock.
-fn begins(s: &Stations, which: Which) -> Option<&ZonedDateTime> {
-    let kind = if which == Which::Bulk { StepKind::Bulk } else { StepKind::Proof };
+/// When a rise begins, by the plan's clock: the first or second wait of its kind.
+fn begins<'a>(s: &'a Stations, key: &str) -> Option<&'a ZonedDateTime> {
+    let kind = if key == "proof" { StepKind::Proof } else { StepKind::Bulk };
     let waits = |c: &&cerealis_core::plan::ClockStep| c.step.kind == kind && !c.step.hands_on;
-    s.day.steps.iter().find(waits).map(|c| &c.at)
+    s.day.steps.iter().filter(waits).nth(usize::from(key == "second")).map(|c| &c.at)
 }
 
 fn after(at: &ZonedDateTime, minutes: Minutes) -> ZonedDateTime {
@@ -153,18 +165,16 @@ struct Row<'a> {
     name: &'static str,
     key: &'static str,
     forecast: &'a Forecast,
-    target: f64,
+    wish: &'a RiseWish,
 }
 
 impl Row<'_> {
-    fn shown(&self, s: &Stations, f: &Formula, kitchen: &Kitchen, other: Option<&Forecast>) -> RiseRow {
-        let (thermo, forecast, target) = (Thermo::of(kitchen), self.forecast, self.target);
-        let which = if self.key == "bulk" { Which::Bulk } else { Which::Proof };
-        let stays = match which {
-            Which::Bulk => f.rise.bulk.stays,
-            Which::Proof => f.rise.proof.stays,
-        };
-        let over = Over { other, ..Over::default() };
+    fn shown(&self, s: &Stations, kitchen: &Kitchen, other: Option<&Forecast>) -> RiseRow {
+        let (thermo, forecast, target) = (Thermo::of(kitchen), self.forecast, self.wish.target);
+        let stays = self.wish.stays;
+        let field = format!("rise.{}.target", self.key);
+        let pull = stays.is_none().then_some(field.as_str());
+        let over = Over { other, pull, ..Over::default() };
         RiseRow {
             name: self.name,
             key: self.key,
@@ -181,7 +191,8 @@ impl Row<'_> {
                 None => format!("{} times its size", plain(target)),
             },
             course: course(forecast, thermo),
-            back: begins(s, which).map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
+            back: begins(s, self.key)
+                .map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
             trouble: trouble(forecast, target, stays.is_some()),
             curve: both(|room| picture::rise_curve(self.name, forecast, target, &over, room)),
             table: table(forecast, thermo),
@@ -228,9 +239,9 @@ fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
 }
 
 impl Asks {
-    /// The bulk rise in the other place, from the other dough temperature.
-    fn other(&self, input: &RiseInput) -> Option<Forecast> {
-        if self.other_place.is_none() && self.other_dough.is_none() {
+    /// The rises in the other places, from the other dough temperature.
+    fn other(&self, input: &RiseInput) -> Option<RiseOutput> {
+        if self.other_place.is_none() && self.other_dough.is_none() && self.other_proof.is_none() {
             return None;
         }
         let mut other = input.clone();
@@ -240,24 +251,41 @@ impl Asks {
         if let Some(t) = self.other_dough {
             other.start = Celsius(t);
         }
-        other.proof.target = 1.0;
-        other.proof.hours = None;
-        rise(&other).ok()?.bulk
+        if let Some(t) = self.other_proof {
+            other.proof.places.iter_mut().for_each(|p| p.temperature = Celsius(t));
+        }
+        rise(&other).ok()
     }
 
-    fn other_sentence(&self, other: &Forecast, now: &Forecast) -> String {
-        let place = self.other_place.map(|t| format!("in a place of {} °C", plain(t)));
+    fn other_sentence(&self, other: &RiseOutput, now: &RiseOutput) -> Option<String> {
         let dough = self.other_dough.map(|t| format!("from a dough of {} °C", plain(t)));
-        let how = [dough, place].into_iter().flatten().collect::<Vec<_>>().join(", ");
-        let by = (other.time - now.time).0;
-        let word = if by < 0.0 { "sooner" } else { "later" };
-        let by = shown::time(Minutes(by.abs()));
-        format!("The broken line: {how} it takes {}, {by} {word}.", shown::time(other.time))
+        let place = self.other_place.map(|t| format!("in bulk at {} °C", plain(t)));
+        let proof = self.other_proof.map(|t| format!("proofed at {} °C", plain(t)));
+        let how = [dough, place, proof].into_iter().flatten().collect::<Vec<_>>().join(", ");
+        let rows = [
+            ("the bulk rise", &other.bulk, &now.bulk),
+            ("the second rise", &other.second, &now.second),
+            ("the final proof", &other.proof, &now.proof),
+        ];
+        let takes = |(name, o, n): (&str, &Option<Forecast>, &Option<Forecast>)| {
+            let (o, n) = (o.as_ref()?, n.as_ref()?);
+            let by = (o.time - n.time).0;
+            let moved = match by {
+                by if by.abs() < 0.5 => "as long as it does".to_owned(),
+                by if by < 0.0 => format!("{} less", shown::time(Minutes(-by))),
+                by => format!("{} more", shown::time(Minutes(by))),
+            };
+            Some(format!("{name} takes {}, {moved}", shown::time(o.time)))
+        };
+        let said: Vec<String> = rows.into_iter().filter_map(takes).collect();
+        (!said.is_empty()).then(|| format!("The broken line: {how}, {}.", said.join("; ")))
     }
 }
 
 /// What being back at `at` means for the bulk rise, and what would make it right.
-fn back_at(at: Time, f: &Formula, s: &Stations, house: House<'_>) -> Option<BackAt> {
+///
+/// The sentence comes at once; what would make it right only when asked for.
+fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: House<'_>) -> Option<BackAt> {
     let bulk = s.rise.bulk.as_ref()?;
     let wished = wait_until(at, s)?;
     let mut then = s.rise_input.clone();
@@ -284,6 +312,9 @@ fn back_at(at: Time, f: &Formula, s: &Stations, house: House<'_>) -> Option<Back
             plain(target)
         )
     };
+    if !ways {
+        return Some(BackAt { says, ways: Vec::new(), later: true });
+    }
     let ways = levers(f, house.catalogue)
         .into_iter()
         .filter_map(|by| {
@@ -292,7 +323,7 @@ fn back_at(at: Time, f: &Formula, s: &Stations, house: House<'_>) -> Option<Back
             way(by, wished, f, s, house)
         })
         .collect();
-    Some(BackAt { says, ways })
+    Some(BackAt { says, ways, later: false })
 }
 
 fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) -> Option<Way> {

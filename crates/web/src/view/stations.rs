@@ -10,7 +10,7 @@ use cerealis_core::measures::household;
 use cerealis_core::mixing::{Method, WaterSchool};
 use cerealis_core::oven::Last;
 use cerealis_core::plan::StepKind;
-use cerealis_core::stations::{MakeUpAnswer, Stations, water_sentence};
+use cerealis_core::stations::{Liquid, MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Grams, Percent, shown};
 
@@ -191,7 +191,9 @@ pub struct PhaseRow {
     pub name: String,
     /// Its length.
     pub time: String,
-    /// What goes in, and the mixer's speed.
+    /// What goes in: names with their grams.
+    pub goes_in: Vec<(String, String)>,
+    /// What is done, and the mixer's speed.
     pub what: String,
     /// The sign to stop at.
     pub sign: String,
@@ -252,7 +254,9 @@ impl MixOut {
             .mix
             .phases
             .iter()
-            .map(|p| PhaseRow {
+            .zip(&s.goes_in)
+            .map(|(p, goes_in)| PhaseRow {
+                goes_in: goes_in.iter().map(|g| (g.name.clone(), shown::grams(g.grams))).collect(),
                 name: p.name.clone(),
                 time: shown::time(p.minutes),
                 what: match p.rpm {
@@ -269,6 +273,7 @@ impl MixOut {
         if let Some(folds) = s.mix.folds {
             phases.push(PhaseRow {
                 name: format!("{} fold sets", folds.sets),
+                goes_in: Vec::new(),
                 time: format!("every {}", shown::time(folds.every)),
                 what: "During the bulk rise: four folds a set, with wet hands.".into(),
                 sign: "It holds its shape longer after each set.".into(),
@@ -288,7 +293,7 @@ impl MixOut {
                 _ => String::new(),
             },
             sentence: water_sentence(answer, &s.liquid),
-            advice: advice(answer, &s.liquid.name),
+            advice: advice(answer, &s.liquid),
             idle: format!(
                 "As it comes ({}), the dough would be {}.",
                 thermo.show(s.liquid.comes_at),
@@ -311,7 +316,7 @@ impl MixOut {
             }),
             dry_yeast: f.lines.iter().any(|l| l.ingredient == "active-dry-yeast"),
             notes: s.mix.notes.clone(),
-            strip: both(|room| picture::mix_strip(&s.mix, room)),
+            strip: both(|room| picture::mix_strip(&s.mix, &s.goes_in, room)),
             signs: s.mix.signs.clone(),
             friction: s.friction.map(|(per_minute, n)| {
                 let readings = if n == 1 { "one reading".to_owned() } else { format!("{n} readings") };
@@ -321,11 +326,16 @@ impl MixOut {
     }
 }
 
-fn advice(answer: &WaterAnswer, liquid: &str) -> Option<String> {
+fn advice(answer: &WaterAnswer, liquid: &Liquid) -> Option<String> {
     match &answer.action {
+        WaterAction::Warm => liquid.one_alone(answer.water).map(|(name, t)| {
+            format!("Or warm only the {name}, to {:.0} °C, and take the rest as it comes.", t.0)
+        }),
         WaterAction::Refused { dough } if answer.water.0 > 43.0 => Some(format!(
             "It would need {liquid} of {:.0} °C, and over 43 °C the yeast is harmed. With 43 °C the dough comes to {:.0} °C. Warm the flour, mix in a warmer place, or accept it and let it rise longer.",
-            answer.water.0, dough.0
+            answer.water.0,
+            dough.0,
+            liquid = liquid.name,
         )),
         WaterAction::Refused { dough } => Some(format!(
             "Even with as much ice as will melt, the dough comes to {:.0} °C. Chill the flour, mix for a shorter time, or accept it and let it rise less long.",
@@ -386,6 +396,7 @@ impl ShapeOut {
         facts.push(fact("Left over", format!("{} g", shown::grams(o.left_over))));
         let step = |name: &str, minutes, what: String, sign: &str, hands_on| PhaseRow {
             name: name.into(),
+            goes_in: Vec::new(),
             time: shown::time(minutes),
             what,
             sign: sign.into(),

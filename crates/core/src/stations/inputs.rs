@@ -1,0 +1,368 @@
+//! What each engine asks for, derived from the formula and the kitchen.
+
+use super::*;
+use crate::ferment::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
+use crate::formula::{Leg, MakeUp, RiseWish};
+use crate::ingredient::{Composition, Group, Kept};
+use crate::mixing::{Method, MixInput, PhaseKind, SaltSchool, mix};
+use crate::oven::{BakeInput, OvenPlan};
+use crate::shape::{Kind, ShapeInput, ShapePlan, shape};
+use crate::thermal::{Part, WaterInput, heat_capacity, water};
+use crate::units::Hours;
+
+/// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
+/// no source).
+const COLD_PART: f64 = 0.08;
+
+/// The hour of the day at which a room is warmest (common practice, no source).
+const WARMEST_HOUR: f64 = 16.0;
+
+impl<'a> Reading<'a> {
+    /// Everything that is made ahead.
+    pub(super) fn ahead(&self) -> Result<Vec<Ahead>, Faults> {
+        Stage::ALL
+            .into_iter()
+            .filter(|&s| s.is_ahead() && self.has(s))
+            .map(|stage| {
+                let place = self.place_of(stage);
+                let ripening =
+                    if stage == Stage::OldDough { None } else { self.ripening(stage, &self.stands(stage))? };
+                let wished = self.formula.stage_plan(stage).hours.or(stage.usual_hours().map(Hours));
+                let time = match (wished, &ripening) {
+                    (Some(hours), _) => hours.into(),
+                    (None, Some(r)) => r.time,
+                    (None, None) => Minutes(0.0),
+                };
+                let grams = self.lines(stage).map(|(g, _)| g).sum();
+                Ok(Ahead { stage, grams, place, time, ripening })
+            })
+            .collect()
+    }
+
+    /// A preferment as a dough of its own; none for what does not ferment.
+    pub(super) fn ripening(&self, stage: Stage, place: &Place) -> Result<Option<Ripening>, Faults> {
+        if !stage.is_preferment() {
+            return Ok(None);
+        }
+        let mut seed = self.formula.clone();
+        seed.lines.retain(|l| l.stage == stage);
+        // Read by themselves the preferment's lines are the whole dough.
+        seed.lines.iter_mut().for_each(|l| l.stage = Stage::Dough);
+        let f = figures(&seed, self.catalogue);
+        if f.flour.0 < 0.5 {
+            let name = stage.name().to_lowercase();
+            let text = format!("The {name} has no flour. Give it some, or move its lines to the dough.");
+            return Err(Fault::new("missing", "lines", text).into());
+        }
+        let dough = self.dough(&f, f.instant_yeast);
+        if dough.culture.0 == 0.0 && dough.instant_yeast.0 == 0.0 {
+            return Ok(None);
+        }
+        self.named("rise", ripen(&dough, place.temperature, place)).map(Some)
+    }
+
+    pub(super) fn dough(&self, f: &Figures, instant_yeast: Percent) -> Dough {
+        let unbloomed = false;
+        Dough {
+            mass: f.dough,
+            flour: f.flour,
+            water: f.effective_hydration,
+            instant_yeast,
+            unbloomed,
+            culture: f.inoculation.min(Percent(100.0)),
+            sugar: f.fermentable_sugar,
+            fat: f.fat,
+            salt: f.salt,
+            osmolality: f.osmolality,
+            hold: f.hold,
+            pace: f.pace,
+        }
+    }
+
+    /// Where a stage made ahead stands, with the night of a room.
+    fn stands(&self, stage: Stage) -> Place {
+        let place = self.place_of(stage);
+        let in_the_room = self.formula.stage_plan(stage).place.is_none()
+            && !(stage.is_preferment() && self.formula.rise.levain_place.is_some());
+        match (&self.begins, in_the_room) {
+            (Some(b), true) => by_night(place, self.kitchen.night, b.ahead),
+            _ => Place::steady(place),
+        }
+    }
+
+    /// What bulk and proof depend on.
+    pub(super) fn rise_input(&self, ahead: &[Ahead], cut: &ShapeOutput) -> RiseInput {
+        let plan = &self.formula.rise;
+        // Yeast that spent a night in a preferment has grown by the time it meets the dough.
+        let grown: f64 = ahead
+            .iter()
+            .filter_map(|a| {
+                let yeast: f64 = self.lines(a.stage).map(|(g, i)| g.0 * i.instant_yeast()).sum();
+                Some(yeast * (a.ripening.as_ref()?.yeast_growth - 1.0))
+            })
+            .sum();
+        let extra = Grams(grown).percent_of(self.figures.flour);
+        RiseInput {
+            dough: self.dough(&self.figures, self.figures.instant_yeast + extra),
+            start: self.formula.mix.desired,
+            bulk: self.stretch(&plan.bulk, |b| b.bulk),
+            between: plan.between,
+            second: self.stretch(&plan.second, |b| b.second),
+            handling: plan.handling,
+            shaping: cut.divide + cut.rest + cut.shape,
+            room: self.room(),
+            piece: Some(cut.piece),
+            proof: self.stretch(&plan.proof, |b| b.proof),
+            kitchen: 1.0,
+            spread: KITCHEN_SPREAD,
+        }
+    }
+
+    /// A wish as the engine takes it; `begins` picks the hour of the day at which it begins.
+    fn stretch(&self, wish: &RiseWish, begins: fn(&Begins) -> f64) -> Stretch {
+        let leg = |l: &Leg| Place { stay: Some(l.hours.into()), ..Place::steady(l.place) };
+        let mut places: Vec<Place> = wish.legs.iter().map(leg).collect();
+        let place = wish.place.unwrap_or(self.room());
+        let night = if wish.place.is_some() { wish.night } else { self.kitchen.night };
+        places.push(self.begins.as_ref().map_or(Place::steady(place), |b| by_night(place, night, begins(b))));
+        let before: f64 = wish.legs.iter().map(|l| l.hours.0).sum();
+        let hours = wish.stays.map(|h| Hours((before + h.0).min(72.0)));
+        Stretch { places, target: wish.target, hours, stands: wish.stands, ..Stretch::default() }
+    }
+
+    /// What dividing depends on; before the rise is known, with ordinary volumes.
+    pub(super) fn shape(&self, rise: Option<&RiseOutput>) -> Result<ShapeOutput, Faults> {
+        let shape_plan = self.formula.shape;
+        self.divide(self.main_dough(), shape_plan, rise)
+    }
+
+    pub(super) fn divide(
+        &self,
+        dough: Grams,
+        plan: ShapePlan,
+        rise: Option<&RiseOutput>,
+    ) -> Result<ShapeOutput, Faults> {
+        let input = ShapeInput {
+            dough,
+            shape: plan,
+            shaped_volume: rise.map_or(1.2, |r| r.shaped_volume),
+            proofed_volume: rise.map_or(2.0, |r| r.final_volume),
+            batter: self.formula.mix.method == Method::Paddle,
+        };
+        self.named("shape", shape(&input))
+    }
+
+    /// The further make-ups, each with its pieces and its bake.
+    pub(super) fn makeups(&self, rise: &RiseOutput) -> Result<Vec<MakeUpAnswer>, Faults> {
+        let answer = |m: &MakeUp| {
+            let plan = ShapePlan {
+                kind: m.kind,
+                pieces: m.pieces,
+                piece_weight: Some(m.piece_weight),
+                strands: self.formula.shape.strands,
+            };
+            let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
+            let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
+            // Rolls and buns of a soft dough are baked as such, whatever else comes of it.
+            let style = match (m.kind, self.formula.style) {
+                (Kind::Roll | Kind::Bun, Style::Tin | Style::Braid) => Style::SoftRoll,
+                (_, style) => style,
+            };
+            let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape) };
+            Ok(MakeUpAnswer { bake: self.named("oven", bake(&input))?, shape })
+        };
+        self.formula.makeups.iter().map(answer).collect()
+    }
+
+    /// Mixing by what this kitchen has learned of its friction, unless the formula sets it.
+    pub(super) fn mixed(&self, rise: &RiseOutput) -> Result<(MixOutput, Option<(f64, usize)>), Faults> {
+        let mut input = self.mix_input(rise);
+        let usual = self.named("mix", mix(&input))?;
+        let learned = self.kitchen.learned_friction(input.method, usual.usual_friction);
+        match learned.filter(|_| input.friction.is_none()) {
+            Some(learned) => {
+                input.friction = Some(learned.0);
+                Ok((self.named("mix", mix(&input))?, Some(learned)))
+            }
+            None => Ok((usual, None)),
+        }
+    }
+
+    pub(super) fn mix_input(&self, rise: &RiseOutput) -> MixInput {
+        let late: Grams = self.lines(Stage::LateButter).map(|(g, i)| g * (i.per_100g.fat / 100.0)).sum();
+        MixInput {
+            method: self.formula.mix.method,
+            style: self.formula.style,
+            hydration: self.figures.effective_hydration,
+            late_fat: late.percent_of(self.figures.flour),
+            add_ins: self.has(Stage::AddIns),
+            autolyse: self.formula.mix.autolyse,
+            bulk: [&rise.bulk, &rise.second].into_iter().flatten().map(|b| b.time).sum(),
+            dough: self.figures.dough,
+            speeds: self.kitchen.mixer_speeds.clone(),
+            friction: self.formula.mix.friction,
+            salt: self.formula.mix.salt,
+            held_back: self.has(Stage::HeldBack),
+            mixer_limit: self.kitchen.mixer_limit,
+        }
+    }
+
+    /// What goes in at each phase of mixing. With an autolyse, flour and liquids go first.
+    pub(super) fn goes_in(&self, mix: &MixOutput) -> Vec<Vec<GoesIn>> {
+        let first = |kind: PhaseKind| mix.phases.iter().position(|p| p.kind == kind);
+        let last_mix = mix.phases.iter().rposition(|p| p.kind == PhaseKind::Mix).unwrap_or(0);
+        let autolyses = first(PhaseKind::Autolyse).is_some();
+        let knead = first(PhaseKind::Knead).unwrap_or(last_mix);
+        let mut at = vec![Vec::new(); mix.phases.len()];
+        let mut put = |phase: usize, name: String, grams: Grams| {
+            if let Some(list) = at.get_mut(phase).filter(|_| grams.0 > 0.0) {
+                list.push(GoesIn { name, grams });
+            }
+        };
+        for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead() && s.in_dough()) {
+            put(last_mix, stage.name().to_owned(), self.lines(stage).map(|(g, _)| g).sum());
+        }
+        for (line, i) in known(self.formula, self.catalogue) {
+            let salted_later = self.formula.mix.salt == SaltSchool::Later && i.group == Group::Salt;
+            let phase = match line.stage {
+                Stage::Dough if salted_later => knead,
+                Stage::Dough if autolyses && (i.group == Group::Flour || i.is_water()) => 0,
+                Stage::Dough => last_mix,
+                Stage::HeldBack => knead,
+                Stage::LateButter => first(PhaseKind::Butter).unwrap_or(knead),
+                Stage::AddIns => first(PhaseKind::AddIns).unwrap_or(knead),
+                _ => continue,
+            };
+            put(phase, i.name.clone(), line.grams);
+        }
+        at
+    }
+
+    /// The liquid whose temperature is free: the dough's water, or where that is little, its milk
+    /// and other drinks too.
+    pub(super) fn is_free(&self, ingredient: &Ingredient, water_is_enough: bool) -> bool {
+        let pourable =
+            matches!(ingredient.group, Group::Liquid | Group::Dairy) && ingredient.per_100g.water > 80.0;
+        ingredient.is_water() || (!water_is_enough && pourable)
+    }
+
+    pub(super) fn water(&self, mix: &MixOutput) -> Result<(WaterPlan, Liquid), Faults> {
+        let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
+        let enough = plain.0 >= 0.2 * self.figures.flour.0;
+        let mut free = Grams(0.0);
+        let mut heat = 0.0;
+        let mut liquids: Vec<LiquidPart> = Vec::new();
+        let mut parts = Vec::new();
+        for (line, i) in known(self.formula, self.catalogue).filter(|(l, _)| l.stage.in_dough()) {
+            if line.stage == Stage::Dough && self.is_free(i, enough) {
+                free += line.grams;
+                let comes_at = self.temperature_of(line.stage, i);
+                heat += line.grams.0 * comes_at.0;
+                liquids.push(LiquidPart { name: i.name.to_lowercase(), grams: line.grams, comes_at });
+                continue;
+            }
+            parts.push(Part {
+                name: i.name.clone(),
+                grams: line.grams,
+                per_100g: i.per_100g,
+                temperature: self.temperature_of(line.stage, i),
+            });
+        }
+        let liquid = Liquid {
+            name: match liquids.as_slice() {
+                [one] => one.name.clone(),
+                _ => "liquid".into(),
+            },
+            comes_at: if free.0 > 0.0 { Celsius(heat / free.0) } else { self.kitchen.tap },
+            grams: free,
+            parts: liquids,
+        };
+        let mut ahead = Stage::ALL.into_iter().filter(|s| s.is_ahead() && self.has(*s)).peekable();
+        let preferment = ahead.next_if(|s| s.is_preferment()).map(|s| self.ahead_temperature(s));
+        let mut others: Vec<Celsius> = ahead.map(|s| self.ahead_temperature(s)).collect();
+        others.extend(self.cold_part(enough));
+        let input = WaterInput {
+            desired: self.formula.mix.desired,
+            flour: self.flour_temperature(),
+            room: self.room(),
+            preferment,
+            others,
+            mixing_rise: mix.rise.min(25.0),
+            tap: liquid.comes_at,
+            water: free,
+            parts,
+            bowl: self.kitchen.bowl,
+        };
+        Ok((self.named("mix", water(&input))?, liquid))
+    }
+
+    /// The temperature of cold eggs and milk, where they are a good part of the dough and not the
+    /// liquid that is warmed.
+    pub(super) fn cold_part(&self, water_is_enough: bool) -> Option<Celsius> {
+        let cold = |i: &Ingredient| {
+            matches!(i.group, Group::Egg | Group::Dairy)
+                && i.kept == Kept::Fridge
+                && !self.is_free(i, water_is_enough)
+        };
+        let grams: Grams = self.lines(Stage::Dough).filter(|(_, i)| cold(i)).map(|(g, _)| g).sum();
+        (grams.0 > COLD_PART * self.figures.dough.0).then_some(self.kitchen.fridge)
+    }
+
+    pub(super) fn flour_temperature(&self) -> Celsius {
+        self.formula.mix.flour.unwrap_or(self.room())
+    }
+
+    /// How warm something made ahead is when it meets the dough.
+    pub(super) fn ahead_temperature(&self, stage: Stage) -> Celsius {
+        let usual = if stage.is_preferment() { self.formula.mix.preferment } else { None };
+        self.formula.stage_plan(stage).temperature.or(usual).unwrap_or(self.place_of(stage))
+    }
+
+    pub(super) fn temperature_of(&self, stage: Stage, i: &Ingredient) -> Celsius {
+        match (stage, i.kept) {
+            (stage, _) if stage.is_ahead() => self.ahead_temperature(stage),
+            // Late butter is soft: it has stood in the room.
+            (Stage::LateButter, _) => self.room(),
+            (_, Kept::Fridge) => self.kitchen.fridge,
+            (_, Kept::Tap) => self.kitchen.tap,
+            _ if i.group == Group::Flour => self.flour_temperature(),
+            _ => self.room(),
+        }
+    }
+
+    pub(super) fn bake_input(&self, rise: &RiseOutput, shape: &ShapeOutput) -> BakeInput {
+        let c = self.figures.composition;
+        let mass = self.figures.dough.0;
+        let dry = Composition { water: 0.0, ..c };
+        BakeInput {
+            piece: shape.piece,
+            kind: self.formula.shape.kind,
+            style: self.formula.style,
+            proofed_volume: rise.final_volume.clamp(1.0, 4.0),
+            start: rise.final_temperature,
+            water: 100.0 * c.water / mass,
+            solids_heat: heat_capacity(&dry, 60.0),
+            sugar: self.figures.sugar.0,
+            dairy: self.figures.dairy,
+            washed: self
+                .lines(Stage::Wash)
+                .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
+            whole_grain: self.figures.whole_grain.0,
+            oven: self.formula.oven,
+            fan: self.kitchen.oven_fan,
+            offset: self.kitchen.oven_offset,
+            preheat: self.kitchen.oven_preheat,
+            altitude: self.kitchen.altitude,
+        }
+    }
+}
+
+/// A place that is so many K cooler by night, for a stretch that begins at an hour of the day.
+fn by_night(place: Celsius, night: f64, begins: f64) -> Place {
+    let swing = 0.5 * night;
+    Place {
+        swing,
+        warmest: Minutes(60.0 * (WARMEST_HOUR - begins)),
+        ..Place::steady(Celsius((place.0 - swing).max(0.0)))
+    }
+}
