@@ -10,6 +10,7 @@ use crate::fault::{Check, Fault, Faults};
 use crate::formula::Counting;
 use crate::measures::Measures;
 use crate::mixing::Method;
+use crate::oven::{HotSide, OvenReading, learned_offset};
 use crate::units::{Celsius, Grams, Minutes};
 
 choice! {
@@ -113,6 +114,9 @@ pub struct FrictionReading {
 /// The most friction readings that are kept: the newest count.
 pub const FRICTION_MAX: usize = 30;
 
+/// The most oven readings that are kept: the newest count.
+pub const OVEN_READINGS_MAX: usize = 20;
+
 /// How many readings the method's usual friction counts for.
 const FRICTION_PRIOR: f64 = 2.0;
 
@@ -136,6 +140,12 @@ pub struct Kitchen {
     pub oven_fan: bool,
     /// Minutes the oven takes to 200 °C, 1 to 90.
     pub oven_preheat: Minutes,
+    /// Time constant with which it comes back after the door was open, 1 to 30 min.
+    pub oven_recovery: Minutes,
+    /// The side on which it is hotter.
+    pub oven_hot: HotSide,
+    /// What it showed: thermometer readings and bakes, the newest last.
+    pub oven_readings: Vec<OvenReading>,
     /// The mixer's speeds in turns of the hook a minute, slowest first, 2 to 8 of them.
     pub mixer_speeds: Vec<f64>,
     /// Mass of the mixing bowl, 0 to 10 000 g.
@@ -183,6 +193,9 @@ impl Default for Kitchen {
             oven_offset: 0.0,
             oven_fan: false,
             oven_preheat: Minutes(15.0),
+            oven_recovery: Minutes(6.0),
+            oven_hot: HotSide::default(),
+            oven_readings: Vec::new(),
             mixer_speeds: vec![60.0, 95.0, 130.0, 180.0],
             bowl: Grams(800.0),
             altitude: 0.0,
@@ -215,6 +228,7 @@ impl Kitchen {
         c.range("tap", "Tap water", self.tap.0, 0.0, 40.0, "°C");
         c.range("oven_offset", "The oven's offset", self.oven_offset, -60.0, 60.0, "°C");
         c.range("oven_preheat", "Preheating", self.oven_preheat.0, 1.0, 90.0, "min");
+        c.range("oven_recovery", "The oven's recovery", self.oven_recovery.0, 1.0, 30.0, "min");
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 10_000.0, "g");
         c.range("altitude", "Altitude", self.altitude, -430.0, 4500.0, "m");
         if !(2..=8).contains(&self.mixer_speeds.len()) {
@@ -258,6 +272,15 @@ impl Kitchen {
         for (i, f) in self.friction.iter().enumerate() {
             c.range(&format!("friction.{i}.per_minute"), "Friction", f.per_minute, -1.0, 4.0, "K a minute");
         }
+        for (i, r) in self.oven_readings.iter().enumerate() {
+            let at = |field: &str| format!("oven_readings.{i}.{field}");
+            c.range(&at("dial"), "The dial", r.dial.0, 80.0, 300.0, "°C");
+            if let Some(t) = r.read {
+                c.range(&at("read"), "The oven's thermometer", t.0, 50.0, 350.0, "°C");
+            } else if r.looks.is_none() {
+                c.note(Fault::new("missing", at("read"), "Give what the thermometer read."));
+            }
+        }
         for s in &self.mixer_speeds {
             c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");
         }
@@ -287,6 +310,18 @@ impl Kitchen {
         let n = read.len() as f64;
         let mean = (FRICTION_PRIOR * usual + read.iter().sum::<f64>()) / (FRICTION_PRIOR + n);
         (!read.is_empty()).then_some((mean.clamp(0.0, 3.0), read.len()))
+    }
+
+    /// What the oven has over its dial, K, with what it showed; and on how many readings that rests.
+    pub fn learned_oven(&self) -> (f64, usize) {
+        (learned_offset(self.oven_offset, &self.oven_readings), self.oven_readings.len())
+    }
+
+    /// Keeps a reading of the oven; the oldest gives way.
+    pub fn learn_oven(&mut self, reading: OvenReading) {
+        self.oven_readings.push(reading);
+        let over = self.oven_readings.len().saturating_sub(OVEN_READINGS_MAX);
+        self.oven_readings.drain(..over);
     }
 
     /// Keeps a reading of what mixing adds; the oldest gives way.

@@ -178,7 +178,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             levain_place: None,
         },
         shape: ShapePlan { kind: o.kind, pieces: o.pieces, piece_weight: None, strands: 3 },
-        oven: OvenPlan { vessel: o.vessel, steam: o.steam, temperature: None },
+        oven: OvenPlan { steam: o.steam, ..OvenPlan::on(o.vessel) },
         day: DayPlan::default(),
     }
 }

@@ -5,62 +5,15 @@ use std::cell::Cell;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::heating::{cools, heats_up};
 use super::loaf::*;
 use super::physics::*;
-use crate::choice::choice;
+use super::setting::*;
 use crate::fault::{Check, Faults};
 use crate::ferment::DOUGH_DENSITY;
 use crate::formula::Style;
-use crate::shape::{Kind, Size};
+use crate::shape::{Kind, RING, Size};
 use crate::units::{Celsius, Grams, Minutes};
-
-choice! {
-    /// What the loaf bakes on or in.
-    Vessel {
-        /// A baking sheet.
-        Sheet = "sheet", "Baking sheet";
-        /// A hot stone or steel.
-        Stone = "stone", "Hot stone";
-        /// A tin.
-        Tin = "tin", "Tin";
-        /// A hot pot with a lid.
-        Pot = "pot", "Hot pot with lid";
-    }
-}
-
-impl Vessel {
-    /// Minutes it needs in the hot oven before the loaf goes in.
-    fn soak(self) -> f64 {
-        match self {
-            Vessel::Sheet | Vessel::Tin => 0.0,
-            Vessel::Stone => 25.0,
-            Vessel::Pot => 20.0,
-        }
-    }
-}
-
-/// What is wanted at the Oven station.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct OvenPlan {
-    /// What the loaf bakes on or in.
-    pub vessel: Vessel,
-    /// Steam for the first ten minutes.
-    #[serde(default)]
-    pub steam: bool,
-    /// Oven temperature the baker insists on, 120 to 300 °C; found when left out. A formula may
-    /// hold 80 to 575, which is a slip to be mended.
-    #[serde(default)]
-    pub temperature: Option<Celsius>,
-}
-
-impl OvenPlan {
-    /// Notes what is out of range.
-    pub fn check(&self, c: &mut Check) {
-        if let Some(t) = self.temperature {
-            c.range("oven.temperature", "The oven temperature", t.0, 80.0, 575.0, "°C");
-        }
-    }
-}
 
 /// What a bake depends on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -103,11 +56,32 @@ pub struct BakeInput {
     /// Minutes the oven takes to 200 °C.
     #[serde(default = "preheat_minutes")]
     pub preheat: Minutes,
+    /// Time constant with which it comes back after the door was open, min, 1 to 30.
+    #[serde(default = "recovery_minutes")]
+    pub recovery: Minutes,
+    /// All the dough that goes in together, up to 20 kg; this piece alone when left out.
+    #[serde(default)]
+    pub load: Option<Grams>,
+    /// Trays in the oven at once, 1 to 4.
+    #[serde(default = "one_tray")]
+    pub trays: u32,
+    /// Temperature of the room, in which a cold tin or sheet stood, and the bread cools, 0 to 45 °C.
+    #[serde(default = "room")]
+    pub room: Celsius,
     /// Altitude in metres, −430 to 4500.
     #[serde(default)]
     pub altitude: f64,
 }
 
+fn recovery_minutes() -> Minutes {
+    Minutes(6.0)
+}
+fn one_tray() -> u32 {
+    1
+}
+fn room() -> Celsius {
+    Celsius(21.0)
+}
 fn dry_heat() -> f64 {
     1.7
 }
@@ -142,6 +116,10 @@ pub struct BakeOutput {
     pub late: Minutes,
     /// What was waited for last.
     pub last: Last,
+    /// When the core is done.
+    pub core_at: Option<Minutes>,
+    /// When to turn it round, or trays about.
+    pub turn: Option<Minutes>,
     /// When the lid comes off.
     pub lid_off: Option<Minutes>,
     /// When to cover the loaf with foil, since it would get too dark.
@@ -154,10 +132,18 @@ pub struct BakeOutput {
     pub lightness: f64,
     /// Its colour in a word.
     pub colour: &'static str,
-    /// Loss of weight, per cent of the dough.
+    /// The colour that is wanted, as lightness.
+    pub golden: f64,
+    /// The colour of sides and base in a word.
+    pub colour_below: [&'static str; 2],
+    /// Loss of weight in the oven, per cent of the dough.
     pub loss: f64,
-    /// What one piece weighs when baked.
+    /// Loss of weight when it has cooled, per cent of the dough.
+    pub loss_cooled: f64,
+    /// What one piece weighs when it has cooled.
     pub baked: Grams,
+    /// What it weighs when it comes out.
+    pub hot: Grams,
     /// Boiling point here.
     pub boiling: Celsius,
     /// Minutes to heat the oven, and what stands in it, before the loaf goes in.
@@ -170,38 +156,62 @@ pub struct BakeOutput {
     pub cool: Minutes,
     /// What to know.
     pub notes: Vec<String>,
+    /// What to do with the crust when it is out.
+    pub crust: String,
     /// Its course.
     pub curve: Vec<BakeMoment>,
+    /// The loaf cut open at moments of its course.
+    pub cuts: Vec<Cut>,
+}
+
+/// The loaf cut open at one moment: temperatures in °C from the middle to the surface, at equal steps.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Cut {
+    /// Minutes in the oven.
+    pub minutes: f64,
+    /// Towards the top.
+    pub top: Vec<f64>,
+    /// Towards the sides.
+    pub sides: Vec<f64>,
+    /// Towards the base.
+    pub base: Vec<f64>,
 }
 
 /// What a style wants of its bake. Common practice, no source.
-struct Wanted {
+pub(super) struct Wanted {
     /// Range of oven temperature, °C.
-    oven: (f64, f64),
+    pub oven: (f64, f64),
     /// Core, °C.
     core: f64,
     /// Lightness of the crust at which it is done.
     golden: f64,
+    /// Lightness under which it would be too dark.
+    dark: f64,
     /// Least loss, per cent.
     loss: f64,
     /// Volume after oven spring over volume before.
     spring: f64,
 }
 
-fn wanted(style: Style, kind: Kind) -> Wanted {
-    let lean_roll = matches!(kind, Kind::Roll | Kind::Bun);
-    let (oven, core, golden, loss, spring) = match style {
-        Style::Tin => ((185.0, 215.0), 93.0, 64.0, 8.0, 1.15),
-        Style::SoftRoll => ((175.0, 210.0), 90.0, 70.0, 6.0, 1.25),
-        Style::Hearth | Style::NoKnead if lean_roll => ((210.0, 240.0), 96.0, 70.0, 10.0, 1.25),
-        Style::Hearth | Style::NoKnead if kind == Kind::Baguette => ((230.0, 250.0), 97.0, 68.0, 18.5, 1.6),
-        Style::Hearth | Style::NoKnead => ((200.0, 245.0), 96.0, 62.0, 12.0, 1.4),
-        Style::Braid => ((165.0, 190.0), 88.0, 68.0, 5.0, 1.2),
-        Style::Flat => ((205.0, 230.0), 95.0, 68.0, 10.0, 1.15),
-        Style::Rye => ((190.0, 235.0), 96.0, 62.0, 8.0, 1.1),
-        Style::GlutenFree => ((180.0, 205.0), 96.0, 66.0, 6.0, 1.1),
+pub(super) fn wanted(style: Style, kind: Kind, vessel: Vessel) -> Wanted {
+    let small = kind.is_small();
+    let (oven, core, golden, dark, loss, spring) = match style {
+        _ if vessel == Vessel::Lidded => ((190.0, 220.0), 93.0, 72.0, 56.0, 4.0, 1.1),
+        _ if kind == Kind::PullApart => ((170.0, 200.0), 90.0, 73.0, 60.0, 3.5, 1.2),
+        Style::Tin => ((185.0, 215.0), 93.0, 64.0, 57.0, 6.3, 1.15),
+        Style::SoftRoll => ((175.0, 210.0), 90.0, 72.0, 60.0, 5.0, 1.25),
+        Style::Hearth | Style::NoKnead if small => ((210.0, 240.0), 96.0, 70.0, 56.0, 10.0, 1.25),
+        Style::Hearth | Style::NoKnead if kind == Kind::Baguette => {
+            ((230.0, 250.0), 97.0, 68.0, 50.0, 17.5, 1.6)
+        }
+        Style::Hearth | Style::NoKnead => ((200.0, 245.0), 96.0, 62.0, 48.0, 11.0, 1.4),
+        Style::Braid => ((165.0, 190.0), 88.0, 68.0, 58.0, 4.5, 1.2),
+        Style::Flat => ((205.0, 230.0), 95.0, 68.0, 56.0, 9.0, 1.15),
+        Style::Rye if small => ((195.0, 235.0), 96.0, 70.0, 54.0, 7.0, 1.1),
+        Style::Rye => ((190.0, 235.0), 96.0, 62.0, 48.0, 7.0, 1.1),
+        Style::GlutenFree => ((180.0, 205.0), 96.0, 66.0, 57.0, 5.0, 1.1),
     };
-    Wanted { oven, core, golden, loss, spring }
+    Wanted { oven, core, golden, dark, loss, spring }
 }
 
 /// The radius in m of the ideal body whose slowest mode decays as the real shape's.
@@ -214,27 +224,37 @@ fn body(kind: Kind, size: Size) -> (Body, f64) {
     let inverse = |cm: f64| (100.0 / cm).powi(2);
     let (w, h, l) = (inverse(size.width), inverse(size.height), inverse(size.length));
     match kind {
-        Kind::Round | Kind::Roll | Kind::Bun | Kind::Batard => {
-            (Body::Sphere, (4.0 / 3.0 * (w + h + l)).powf(-0.5))
+        Kind::Tin | Kind::Spirals | Kind::Swirl => (Body::Cylinder, FIRST_ROOT / (PI * (w + h + l).sqrt())),
+        Kind::Ring => {
+            // A stick that has no ends: its width is that of the roll that the ring is made of.
+            let across = 2.0 * FIRST_ROOT * FIRST_ROOT * (inverse(size.width / RING) + h);
+            (Body::Cylinder, FIRST_ROOT / across.sqrt())
         }
-        Kind::Tin => (Body::Cylinder, FIRST_ROOT / (PI * (w + h + l).sqrt())),
         Kind::Baguette | Kind::Braid => {
             let across = 2.0 * FIRST_ROOT * FIRST_ROOT * (w + h);
             (Body::Cylinder, FIRST_ROOT / (across + PI * PI * l).sqrt())
         }
-        Kind::Flat => (Body::Slab, size.height / 200.0),
+        // Pieces that touch lose their heat upwards and downwards only.
+        Kind::Flat | Kind::PullApart => (Body::Slab, size.height / 200.0),
+        _ => (Body::Sphere, (4.0 / 3.0 * (w + h + l)).powf(-0.5)),
     }
 }
 
 /// Pores of a well-risen white loaf, to which the conductivities belong.
 const OPEN_CRUMB: f64 = 0.66;
 
-/// How much darker than wanted a crust may get before foil is due, in lightness.
-const TOO_FAR: f64 = 6.0;
-
+/// Conductivity of dough without pores, W/m K, without vapour transport: between that of its water and
+/// of its starch by Choi and Okos (1986, recalled).
+const DENSE_CRUMB: f64 = 0.36;
+/// The share of its heat that a cooling loaf gives up as vapour (common practice, no source: about 2 %
+/// of its weight).
+const STEAMS: f64 = 0.22;
 /// Shells while searching, and for the answer.
 const COARSE: usize = 16;
 const FINE: usize = 32;
+/// Cuts through the loaf after the first, and points from the middle to the surface of each.
+const CUTS: usize = 24;
+const POINTS: usize = 13;
 /// The longest bake looked at, min.
 const LONGEST: f64 = 240.0;
 
@@ -279,7 +299,7 @@ impl Met {
 
 impl<'a> Case<'a> {
     fn new(input: &'a BakeInput) -> Self {
-        let wanted = wanted(input.style, input.kind);
+        let wanted = wanted(input.style, input.kind, input.oven.vessel);
         let boiling = boiling_point(input.altitude);
         // Whole grain and rye spring less.
         let spring = 1.0 + (wanted.spring - 1.0) * (1.0 - 0.6 * input.whole_grain / 100.0).max(0.2);
@@ -301,7 +321,11 @@ impl<'a> Case<'a> {
             solids: density - water,
             solids_heat: 1000.0 * input.solids_heat,
             start: input.start.0,
-            material: Material { vapour: BREAD.vapour * pores, ..BREAD },
+            material: Material {
+                crumb: DENSE_CRUMB + (BREAD.crumb - DENSE_CRUMB) * pores,
+                vapour: BREAD.vapour * pores,
+                ..BREAD
+            },
             browning: sweet.min(2.0),
         };
         let core_target = wanted.core.min(boiling - 2.0);
@@ -309,21 +333,19 @@ impl<'a> Case<'a> {
     }
 
     fn surroundings(&self, oven: f64, lid: f64) -> Surroundings {
-        // Still air takes heat to small things faster than to large ones.
-        let still = (10.0 * (20.0 / self.size.width).powf(0.25)).clamp(8.0, 14.0);
-        let vessel = match self.input.oven.vessel {
-            Vessel::Sheet | Vessel::Pot | Vessel::Tin => 1.0,
-            Vessel::Stone => 1.1,
-        };
-        Surroundings {
-            oven,
-            convection: still * vessel + if self.input.fan { 6.0 } else { 0.0 },
-            emissivity: 0.9,
+        let i = self.input;
+        let setting = Setting {
+            plan: &i.oven,
+            kind: i.kind,
+            size: self.size,
+            fan: i.fan,
+            load: i.load.unwrap_or(i.piece).0 / 1000.0,
+            trays: i.trays,
+            recovery: i.recovery.0,
+            room: i.room.0,
             boiling: self.boiling,
-            lid,
-            steam: if self.input.oven.steam { 10.0 } else { 0.0 },
-            foil: f64::INFINITY,
-        }
+        };
+        setting.surroundings(oven, lid)
     }
 
     fn run(&self, oven: f64, lid: f64, cells: usize) -> Met {
@@ -413,6 +435,13 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
     c.range("whole_grain", "Whole grain", input.whole_grain, 0.0, 100.0, "%");
     c.range("offset", "The oven's offset", input.offset, -60.0, 60.0, "K");
     c.range("preheat", "Preheating", input.preheat.0, 0.0, 120.0, "min");
+    c.range("recovery", "The oven's recovery", input.recovery.0, 1.0, 30.0, "min");
+    c.range("trays", "Trays in the oven", f64::from(input.trays), 1.0, 4.0, "");
+    c.range("room", "The room temperature", input.room.0, 0.0, 45.0, "°C");
+    if let Some(load) = input.load {
+        c.range("load", "The dough in the oven", load.0, 10.0, 20_000.0, "g");
+    }
+    input.oven.check(&mut c);
     c.range("altitude", "Altitude", input.altitude, -430.0, 4500.0, "m");
     if let Some(t) = input.oven.temperature {
         c.range("oven.temperature", "The oven temperature", t.0, 120.0, 300.0, "°C");
@@ -427,7 +456,7 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
 impl Case<'_> {
     fn answer(&self, oven: f64, lid: f64) -> BakeOutput {
         let mut met = self.run(oven, lid, FINE);
-        let mut foil_on = first(&met.curve, |m| self.wanted.golden - TOO_FAR - m.lightness);
+        let mut foil_on = first(&met.curve, |m| self.wanted.dark - m.lightness);
         if foil_on < met.end() - 3.0 {
             foil_on = foil_on.round();
             let covered = Surroundings { foil: foil_on, ..self.surroundings(oven, lid) };
@@ -448,20 +477,28 @@ impl Case<'_> {
             early: Minutes(early),
             late: Minutes(late),
             last: met.last(),
+            core_at: met.core.is_finite().then_some(Minutes(met.core)),
+            turn: (time >= 12.0 && lid == 0.0).then_some(Minutes((0.65 * time).round())),
             lid_off: (lid > 0.0).then_some(Minutes(lid)),
             foil_on: foil_on.is_finite().then_some(Minutes(foil_on)),
             core_target: Celsius(self.core_target),
             core: Celsius(end.core),
             lightness: end.lightness,
             colour: colour_word(end.lightness),
+            golden: self.wanted.golden,
+            colour_below: [colour_word(end.lightness_sides), colour_word(end.lightness_base)],
             loss: end.loss,
-            baked: self.input.piece * (1.0 - end.loss / 100.0),
+            loss_cooled: end.loss + self.steams(),
+            baked: self.input.piece * (1.0 - (end.loss + self.steams()) / 100.0),
+            hot: self.input.piece * (1.0 - end.loss / 100.0),
             boiling: Celsius(self.boiling),
             preheat: self.preheat(oven),
             size: self.size,
             spring: self.spring,
             cool: self.cool(),
             notes: self.notes(&met, oven, time),
+            crust: self.crust().to_owned(),
+            cuts: self.cuts(oven, lid, foil_on, time),
             curve,
         }
     }
@@ -479,20 +516,58 @@ impl Case<'_> {
         (with(0.75, 1.15).min(0.95 * time), with(0.65, 0.87).max(1.05 * time))
     }
 
-    /// Minutes to heat oven and vessel: the oven's own time to 200 °C, longer for more.
-    fn preheat(&self, oven: f64) -> Minutes {
-        let air = self.input.preheat.0 * ((oven - 20.0) / 180.0).powf(1.3);
-        Minutes(5.0 * ((air + self.input.oven.vessel.soak()) / 5.0).ceil())
+    /// The loaf cut open at moments of the bake.
+    fn cuts(&self, oven: f64, lid: f64, foil: f64, time: f64) -> Vec<Cut> {
+        let around = Surroundings { foil, ..self.surroundings(oven, lid) };
+        let mut bake = Bake::new(&self.loaf, &around, FINE);
+        (0..=CUTS)
+            .map(|i| {
+                let minutes = time * i as f64 / CUTS as f64;
+                bake.on_to(minutes);
+                let [top, sides, base] = bake.section(POINTS);
+                Cut { minutes, top, sides, base }
+            })
+            .collect()
     }
 
-    /// Cooling before the cut: a roll 20 to 30 min, a tin 1 h, a large round 2 h, rye a day.
+    /// Minutes to heat oven and vessel before the loaf goes in.
+    fn preheat(&self, oven: f64) -> Minutes {
+        let vessel = self.input.oven.vessel;
+        let hottest = self.input.oven.hot_start.map_or(oven, |h| h.temperature.0.max(oven));
+        let heated = heats_up(self.input.preheat.0, self.input.room.0, hottest, vessel);
+        Minutes(5.0 * (heated / 5.0).ceil())
+    }
+
+    /// Cooling on a rack before the cut: until the core is under 40 °C; rye sets overnight.
     fn cool(&self) -> Minutes {
-        let kg = self.input.piece.0 / 1000.0;
-        let minutes = match self.input.style {
-            Style::Rye if kg > 0.3 => 12.0 * 60.0,
-            _ => 20.0 + 85.0 * kg.powf(0.8),
-        };
+        if self.input.style == Style::Rye && self.input.piece.0 > 300.0 {
+            return Minutes(12.0 * 60.0);
+        }
+        let minutes = cools(&self.loaf, self.size, self.core_target, self.input.room.0);
         Minutes(5.0 * (minutes / 5.0).round())
+    }
+
+    /// What it loses as it cools, per cent of the dough: vapour carries off a part of the heat that the
+    /// crumb gives up.
+    fn steams(&self) -> f64 {
+        let l = &self.loaf;
+        let heat = (l.water * WATER_HEAT + l.solids * l.solids_heat) * (self.core_target - self.input.room.0);
+        100.0 * STEAMS * heat / LATENT / (l.water + l.solids)
+    }
+
+    /// What keeps the crust as it should be (common practice, no source).
+    fn crust(&self) -> &'static str {
+        match self.input.style {
+            Style::SoftRoll | Style::Braid => {
+                "Soft crust: brush it with butter while it is hot, or lay a cloth over it as it cools."
+            }
+            Style::Tin | Style::GlutenFree => {
+                "Out of the tin at once, or the crust sweats. For a soft crust lay a cloth over it."
+            }
+            _ => {
+                "Crisp crust: leave it in the switched-off oven with the door ajar for five minutes, then cool it on a rack in the open."
+            }
+        }
     }
 
     fn notes(&self, met: &Met, oven: f64, time: f64) -> Vec<String> {
@@ -506,6 +581,29 @@ impl Case<'_> {
             notes.push(format!(
                 "At {oven:.0} °C it stays {}. For a golden crust use a hotter oven, or a wash.",
                 colour_word(at(&met.curve, time).lightness)
+            ));
+        }
+        let late = met.colour - met.core;
+        if met.colour.is_finite() && late > 0.3 * met.core && late > 5.0 {
+            notes.push(format!(
+                "The core is done after {:.0} min and the colour comes {late:.0} min later: it dries out. A hotter oven or a wash brings them together.",
+                met.core
+            ));
+        }
+        let made = self.input.oven.made;
+        let hottest = self.input.oven.hot_start.map_or(oven, |h| h.temperature.0.max(oven));
+        if let Some(bears) = made.bears().filter(|t| *t < hottest) {
+            notes.push(format!(
+                "{} bears about {bears:.0} °C, and its maker's figure comes first: {hottest:.0} °C is too hot for it.",
+                made.name()
+            ));
+        }
+        if made == Made::Glass && self.input.start.0 < 12.0 {
+            notes.push("Glass or stoneware from the fridge may crack in a hot oven. Let it come to room temperature first, or use metal.".into());
+        }
+        if self.input.oven.parchment && hottest > PARCHMENT_BEARS {
+            notes.push(format!(
+                "Parchment bears about {PARCHMENT_BEARS:.0} °C, and its packet's figure comes first: at {hottest:.0} °C it darkens and may catch. Trim it close, or dust with semolina instead."
             ));
         }
         if oven < self.wanted.oven.0 - 0.5 || oven > self.wanted.oven.1 + 0.5 {
@@ -532,9 +630,13 @@ fn at(curve: &[BakeMoment], minutes: f64) -> BakeMoment {
     let mix = |x: f64, y: f64| x + k * (y - x);
     BakeMoment {
         minutes,
+        oven: mix(a.oven, b.oven),
         core: mix(a.core, b.core),
         surface: mix(a.surface, b.surface),
+        base: mix(a.base, b.base),
         loss: mix(a.loss, b.loss),
         lightness: mix(a.lightness, b.lightness),
+        lightness_sides: mix(a.lightness_sides, b.lightness_sides),
+        lightness_base: mix(a.lightness_base, b.lightness_base),
     }
 }

@@ -4,10 +4,16 @@
 //! search over it finds the temperature at which colour and core come out together. See
 //! `docs/oven.md` for what is assumed and how it was checked.
 
+mod asked;
 mod bake;
+mod heating;
 mod loaf;
 mod physics;
+mod setting;
 
+pub use asked::*;
 pub use bake::*;
+pub use heating::*;
 pub use loaf::*;
 pub use physics::*;
+pub use setting::*;

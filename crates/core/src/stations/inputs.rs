@@ -6,7 +6,7 @@ use crate::formula::{Leg, MakeUp, RiseWish};
 use crate::ingredient::{Composition, Group, Kept};
 use crate::mixing::{Method, MixInput, PhaseKind, SaltSchool, mix};
 use crate::oven::{BakeInput, OvenPlan};
-use crate::shape::{Kind, ShapeInput, ShapePlan, shape};
+use crate::shape::{ShapeInput, ShapePlan, shape};
 use crate::thermal::{Part, WaterInput, heat_capacity, water};
 use crate::units::Hours;
 
@@ -165,7 +165,7 @@ impl<'a> Reading<'a> {
             let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
             // Rolls and buns of a soft dough are baked as such, whatever else comes of it.
             let style = match (m.kind, self.formula.style) {
-                (Kind::Roll | Kind::Bun, Style::Tin | Style::Braid) => Style::SoftRoll,
+                (kind, Style::Tin | Style::Braid) if kind.is_small() => Style::SoftRoll,
                 (_, style) => style,
             };
             let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape) };
@@ -350,8 +350,12 @@ impl<'a> Reading<'a> {
             whole_grain: self.figures.whole_grain.0,
             oven: self.formula.oven,
             fan: self.kitchen.oven_fan,
-            offset: self.kitchen.oven_offset,
+            offset: self.kitchen.learned_oven().0,
             preheat: self.kitchen.oven_preheat,
+            recovery: self.kitchen.oven_recovery,
+            load: Some(Grams(shape.used.0.clamp(10.0, 20_000.0))),
+            trays: 1,
+            room: self.room(),
             altitude: self.kitchen.altitude,
         }
     }

@@ -308,6 +308,6 @@ fn vessel_inside(v: Vessel) -> &'static str {
     match v {
         Vessel::Pot => ", the pot and its lid inside",
         Vessel::Stone => ", the stone inside",
-        Vessel::Sheet | Vessel::Tin => "",
+        Vessel::Sheet | Vessel::Tin | Vessel::Lidded => "",
     }
 }

@@ -23,12 +23,26 @@ choice! {
         Baguette = "baguette", "Baguette";
         /// A loaf in a tin.
         Tin = "tin", "Tin loaf";
+        /// Rolled spirals side by side in a tin, mostly with its lid on.
+        Spirals = "spirals", "Rolled spirals in a tin";
+        /// A sheet of dough rolled up with a filling, in a tin.
+        Swirl = "swirl", "Filled swirl";
         /// A plait.
         Braid = "braid", "Plait";
+        /// A round plait, woven of strands laid crosswise.
+        RoundBraid = "round-braid", "Round plait";
+        /// A roll bent into a ring.
+        Ring = "ring", "Ring";
         /// A roll.
         Roll = "roll", "Roll";
         /// A bun, flatter than a roll.
         Bun = "bun", "Bun";
+        /// A round folded over upon itself.
+        FoldOver = "fold-over", "Fold-over roll";
+        /// Rolls that touch in their pan.
+        PullApart = "pull-apart", "Pull-apart rolls";
+        /// A bun or knot that is dipped in a bath before it bakes.
+        Dipped = "dipped", "Dipped bun";
         /// A flat bake.
         Flat = "flat", "Flat bake";
     }
@@ -41,8 +55,19 @@ impl Kind {
         let of = |width: f64, height: f64, length: f64| Size { width, height, length };
         match self {
             Kind::Round => ellipsoid(ml, 0.5, 1.0),
+            Kind::RoundBraid => ellipsoid(ml, 0.5, 1.0),
             Kind::Roll => ellipsoid(ml, 0.62, 1.0),
-            Kind::Bun => ellipsoid(ml, 0.45, 1.0),
+            Kind::Bun | Kind::Dipped => ellipsoid(ml, 0.45, 1.0),
+            Kind::FoldOver => ellipsoid(ml, 0.5, 1.3),
+            Kind::PullApart => {
+                let w = cube(0.8);
+                of(w, 0.8 * w, w)
+            }
+            Kind::Ring => {
+                // A roll of width w and height 0.8 w, bent so that the ring is four times as wide.
+                let w = cube(0.8 * PI / 4.0 * PI * (RING - 1.0));
+                of(RING * w, 0.8 * w, RING * w)
+            }
             Kind::Batard => ellipsoid(ml, 0.6, 1.9),
             Kind::Baguette => {
                 let w = cube(PI / 4.0 * 0.75 * 8.5);
@@ -52,7 +77,7 @@ impl Kind {
                 let w = cube(PI / 4.0 * 0.62 * 2.8);
                 of(w, 0.62 * w, 2.8 * w)
             }
-            Kind::Tin => {
+            Kind::Tin | Kind::Spirals | Kind::Swirl => {
                 let w = cube(1.05 * 2.1);
                 of(w, 1.05 * w, 2.1 * w)
             }
@@ -64,19 +89,37 @@ impl Kind {
         }
     }
 
+    /// Whether it is a roll or bun: many to a tray.
+    pub fn is_small(self) -> bool {
+        matches!(self, Kind::Roll | Kind::Bun | Kind::FoldOver | Kind::PullApart | Kind::Dipped)
+    }
+
+    /// Whether it is made of strands.
+    pub fn is_plaited(self) -> bool {
+        matches!(self, Kind::Braid | Kind::RoundBraid)
+    }
+
     /// Hands-on minutes to divide and shape one piece, and the rest before the final shape.
     fn work(self) -> (f64, f64) {
         match self {
             Kind::Round | Kind::Batard => (2.0, 20.0),
             Kind::Baguette => (2.5, 20.0),
             Kind::Tin => (2.0, 15.0),
-            Kind::Braid => (6.0, 10.0),
-            Kind::Roll => (0.6, 10.0),
+            Kind::Spirals => (4.0, 15.0),
+            Kind::Swirl => (6.0, 10.0),
+            Kind::Braid | Kind::RoundBraid => (6.0, 10.0),
+            Kind::Ring => (3.0, 15.0),
+            Kind::Roll | Kind::PullApart => (0.6, 10.0),
             Kind::Bun => (0.7, 10.0),
+            Kind::FoldOver => (0.8, 10.0),
+            Kind::Dipped => (1.2, 10.0),
             Kind::Flat => (2.0, 0.0),
         }
     }
 }
+
+/// How many times as wide a ring is as the roll that it is made of.
+pub const RING: f64 = 4.0;
 
 fn ellipsoid(ml: f64, flat: f64, long: f64) -> Size {
     let w = (ml / (PI / 6.0 * flat * long)).cbrt();
@@ -195,7 +238,7 @@ pub fn shape(input: &ShapeInput) -> Result<ShapeOutput, Faults> {
     let used = piece * pieces;
     let ml = piece.0 / DOUGH_DENSITY;
     let proofed = plan.kind.size(ml * input.proofed_volume);
-    let braid = plan.kind == Kind::Braid;
+    let braid = plan.kind.is_plaited();
     let (each, rest) = if input.batter { (1.5, 0.0) } else { plan.kind.work() };
     let hands = each * pieces;
     let left_over = input.dough - used;
@@ -229,12 +272,13 @@ fn notes(plan: &ShapePlan, piece: Grams, left_over: Grams) -> Vec<String> {
         ));
     }
     let usual = match plan.kind {
-        Kind::Roll => Some((40.0, 90.0, "a roll")),
-        Kind::Bun => Some((70.0, 140.0, "a bun")),
-        Kind::Tin => Some((300.0, 1400.0, "a tin loaf")),
+        Kind::Roll | Kind::FoldOver | Kind::PullApart => Some((40.0, 90.0, "a roll")),
+        Kind::Bun | Kind::Dipped => Some((70.0, 140.0, "a bun")),
+        Kind::Tin | Kind::Spirals | Kind::Swirl => Some((300.0, 1400.0, "a tin loaf")),
         Kind::Round | Kind::Batard => Some((250.0, 1600.0, "a hearth loaf")),
         Kind::Baguette => Some((150.0, 450.0, "a baguette")),
-        Kind::Braid => Some((80.0, 1200.0, "a plait")),
+        Kind::Braid | Kind::RoundBraid => Some((80.0, 1200.0, "a plait")),
+        Kind::Ring => Some((80.0, 1000.0, "a ring")),
         Kind::Flat => None,
     };
     if let Some((low, high, what)) = usual
@@ -292,8 +336,10 @@ mod tests {
             for kind in Kind::ALL {
                 let s = kind.size(ml);
                 let body = match kind {
-                    Kind::Tin | Kind::Flat => 1.0,
+                    Kind::Tin | Kind::Spirals | Kind::Swirl | Kind::PullApart | Kind::Flat => 1.0,
                     Kind::Braid | Kind::Baguette => PI / 4.0,
+                    // The ring's tube, by its middle line: π/4 · π (RING − 1) / RING² of its box.
+                    Kind::Ring => PI * PI / 4.0 * (RING - 1.0) / (RING * RING),
                     _ => PI / 6.0,
                 };
                 prop_assert!((body * s.width * s.height * s.length - ml).abs() < 1e-6 * ml);

@@ -1,0 +1,261 @@
+//! What the loaf stands on or in, how the oven is set, and what each face of the loaf meets.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::loaf::{Heat, Outside, Surroundings, Wall};
+use crate::choice::choice;
+use crate::fault::Check;
+use crate::shape::{Kind, Size};
+use crate::units::{Celsius, Minutes};
+
+choice! {
+    /// What the loaf bakes on or in.
+    Vessel {
+        /// A baking sheet.
+        Sheet = "sheet", "Baking sheet";
+        /// A hot stone or steel.
+        Stone = "stone", "Hot stone";
+        /// A tin.
+        Tin = "tin", "Tin";
+        /// A tin with its lid on.
+        Lidded = "lidded", "Tin with its lid on";
+        /// A hot pot with a lid.
+        Pot = "pot", "Hot pot with lid";
+    }
+}
+
+impl Vessel {
+    /// Heat that it holds under the loaf, J/m² K: a millimetre of steel, 15 mm of stone, 5 mm of iron.
+    pub fn holds(self) -> f64 {
+        match self {
+            Vessel::Sheet | Vessel::Tin | Vessel::Lidded => 3_600.0,
+            Vessel::Stone => 30_000.0,
+            Vessel::Pot => 17_000.0,
+        }
+    }
+
+    /// Whether it is heated with the oven before the loaf goes in.
+    pub fn goes_in_hot(self) -> bool {
+        matches!(self, Vessel::Stone | Vessel::Pot)
+    }
+}
+
+choice! {
+    /// What a tin, sheet or dish is made of.
+    #[derive(Default)]
+    Made {
+        /// Bright metal.
+        #[default]
+        Bright = "bright", "Bright metal";
+        /// Dark metal.
+        Dark = "dark", "Dark metal";
+        /// Metal with a non-stick coating.
+        NonStick = "non-stick", "Non-stick";
+        /// Glass or stoneware.
+        Glass = "glass", "Glass or stoneware";
+        /// Silicone.
+        Silicone = "silicone", "Silicone";
+    }
+}
+
+impl Made {
+    /// Emissivity, how well it touches the dough in W/m² K, and how much heat it holds against
+    /// metal (common practice, no source, but for the order: dark and bright metal after the tables
+    /// of heat transfer handbooks, recalled).
+    fn figures(self) -> (f64, f64, f64) {
+        match self {
+            Made::Bright => (0.8, 90.0, 1.0),
+            Made::Dark | Made::NonStick => (0.95, 90.0, 1.0),
+            Made::Glass => (0.9, 45.0, 2.8),
+            Made::Silicone => (0.9, 22.0, 0.8),
+        }
+    }
+
+    /// The oven temperature that it bears, °C, by common practice; its maker's figure comes first.
+    pub fn bears(self) -> Option<f64> {
+        match self {
+            Made::Bright | Made::Dark => None,
+            Made::NonStick => Some(230.0),
+            Made::Glass => Some(220.0),
+            Made::Silicone => Some(220.0),
+        }
+    }
+}
+
+/// The oven temperature that parchment bears, °C (common practice; the packet's figure comes first).
+pub const PARCHMENT_BEARS: f64 = 220.0;
+
+/// A hotter start.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct HotStart {
+    /// How hot, 120 to 300 °C.
+    pub temperature: Celsius,
+    /// For how long, 1 to 60 min.
+    pub minutes: Minutes,
+}
+
+/// What is wanted at the Oven station.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct OvenPlan {
+    /// What the loaf bakes on or in.
+    pub vessel: Vessel,
+    /// Steam for the first ten minutes.
+    #[serde(default)]
+    pub steam: bool,
+    /// Oven temperature the baker insists on, 120 to 300 °C; found when left out. A formula may
+    /// hold 80 to 575, which is a slip to be mended.
+    #[serde(default)]
+    pub temperature: Option<Celsius>,
+    /// Hotter at the start, then lower.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hot_start: Option<HotStart>,
+    /// What it is made of.
+    #[serde(default)]
+    pub made: Made,
+    /// Whether the loaf lies on parchment.
+    #[serde(default)]
+    pub parchment: bool,
+}
+
+impl OvenPlan {
+    /// On or in a vessel, with nothing else wanted.
+    pub fn on(vessel: Vessel) -> OvenPlan {
+        OvenPlan {
+            vessel,
+            steam: false,
+            temperature: None,
+            hot_start: None,
+            made: Made::default(),
+            parchment: false,
+        }
+    }
+}
+
+impl OvenPlan {
+    /// Notes what is out of range.
+    pub fn check(&self, c: &mut Check) {
+        if let Some(t) = self.temperature {
+            c.range("oven.temperature", "The oven temperature", t.0, 80.0, 575.0, "°C");
+        }
+        if let Some(hot) = self.hot_start {
+            let at = "oven.hot_start.temperature";
+            c.range(at, "The hot start", hot.temperature.0, 120.0, 300.0, "°C");
+            c.range("oven.hot_start.minutes", "The hot start", hot.minutes.0, 1.0, 60.0, "min");
+        }
+    }
+}
+
+/// How far the oven falls by its open door, K, and for each kg of dough, and at most (common
+/// practice, no source).
+const DOOR: (f64, f64, f64) = (12.0, 9.0, 45.0);
+/// What a second tray leaves of the air's movement in a still oven (common practice, no source).
+const CROWDED: f64 = 0.85;
+/// What the fan adds to convection, W/m² K.
+const FAN: f64 = 6.0;
+/// How well a loaf lies on sheet, stone or pot, with parchment or flour between, W/m² K.
+const LIES: f64 = 40.0;
+/// How much more heat a sheet brings under a piece than its own area catches: the bare metal around
+/// it catches heat too, and leads it there (common practice, no source).
+const SPREADS: f64 = 1.7;
+/// How well a risen loaf touches the lid of its tin, W/m² K.
+const TOUCHES_LID: f64 = 50.0;
+/// How much more a face that looks up or down takes of the heat that the oven radiates, where the fan
+/// does not even it out: the elements are over and under it (common practice, no source).
+const ELEMENT: f64 = 1.25;
+
+/// Everything outside the loaf that a bake depends on.
+#[derive(Clone, Copy, Debug)]
+pub struct Setting<'a> {
+    /// What it stands on or in.
+    pub plan: &'a OvenPlan,
+    /// The shape of the piece.
+    pub kind: Kind,
+    /// Its size in the oven.
+    pub size: Size,
+    /// Whether the fan is on.
+    pub fan: bool,
+    /// Dough in the oven, kg.
+    pub load: f64,
+    /// Trays in it.
+    pub trays: u32,
+    /// Recovery, min.
+    pub recovery: f64,
+    /// Room, °C.
+    pub room: f64,
+    /// Boiling point, °C.
+    pub boiling: f64,
+}
+
+/// Shares of the surface that are top, sides and base.
+fn shares(kind: Kind, size: Size) -> [f64; 3] {
+    match kind {
+        Kind::Tin | Kind::Spirals | Kind::Swirl => {
+            let base = size.width * size.length;
+            let sides = 2.0 * size.height * (size.width + size.length);
+            // The top is a dome.
+            let top = 1.15 * base;
+            let all = base + sides + top;
+            [top / all, sides / all, base / all]
+        }
+        Kind::Flat | Kind::PullApart => [0.5, 0.0, 0.5],
+        Kind::Baguette | Kind::Braid | Kind::Ring => [0.42, 0.33, 0.25],
+        _ => [0.42, 0.3, 0.28],
+    }
+}
+
+impl Setting<'_> {
+    /// What surrounds the loaf in an oven of `oven` °C, under a lid for `lid` minutes.
+    pub fn surroundings(&self, oven: f64, lid: f64) -> Surroundings {
+        // Still air takes heat to small things faster than to large ones.
+        let still = (10.0 * (20.0 / self.size.width).powf(0.25)).clamp(8.0, 14.0);
+        let crowded = if self.trays > 1 && !self.fan { CROWDED } else { 1.0 };
+        let convection = still * crowded + if self.fan { FAN } else { 0.0 };
+        let vessel = self.plan.vessel;
+        let (emissivity, touches, heavy) = self.plan.made.figures();
+        let start = if vessel.goes_in_hot() { oven } else { self.room };
+        let wall = |contact: f64, heavy: f64| Some(Wall { holds: vessel.holds() * heavy, start, contact });
+        let [top, sides, base] = shares(self.kind, self.size);
+        let open = |share: f64| Outside { share, convection, emissivity: 0.9, wall: None };
+        let facing = |face: Outside| Outside {
+            emissivity: if self.fan { face.emissivity } else { ELEMENT * face.emissivity },
+            ..face
+        };
+        let tin =
+            |share: f64, contact: f64| Outside { emissivity, wall: wall(contact, heavy), ..open(share) };
+        let faces = match vessel {
+            Vessel::Sheet => {
+                let under = facing(tin(base, LIES));
+                let spread = Outside {
+                    convection: SPREADS * under.convection,
+                    emissivity: SPREADS * under.emissivity,
+                    ..under
+                };
+                [facing(open(top)), open(sides), spread]
+            }
+            Vessel::Stone | Vessel::Pot => {
+                let base = facing(Outside { wall: wall(LIES, 1.0), ..open(base) });
+                [facing(open(top)), open(sides), base]
+            }
+            Vessel::Tin => [facing(open(top)), tin(sides, touches), facing(tin(base, touches))],
+            Vessel::Lidded => {
+                [facing(tin(top, TOUCHES_LID)), tin(sides, touches), facing(tin(base, touches))]
+            }
+        };
+        let (door, each, most) = DOOR;
+        let first = self.plan.hot_start.map(|h| (h.temperature.0, h.minutes.0));
+        Surroundings {
+            heat: Heat {
+                set: oven,
+                first,
+                drop: (door + each * self.load).min(most),
+                recovery: self.recovery,
+            },
+            faces,
+            boiling: self.boiling,
+            lid,
+            steam: if self.plan.steam { 10.0 } else { 0.0 },
+            foil: f64::INFINITY,
+        }
+    }
+}
