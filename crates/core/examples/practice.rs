@@ -16,6 +16,7 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         sugar: 0.0,
         dairy: false,
         washed: false,
+        bathed: false,
         whole_grain: 0.0,
         oven: OvenPlan { temperature: oven.map(Celsius), ..OvenPlan::on(vessel) },
         fan: false,

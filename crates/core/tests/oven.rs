@@ -119,6 +119,7 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         sugar: 0.0,
         dairy: false,
         washed: false,
+        bathed: false,
         whole_grain: 0.0,
         oven: OvenPlan { temperature: oven.map(Celsius), ..OvenPlan::on(vessel) },
         fan: false,
@@ -186,7 +187,7 @@ fn tin_of(style: Style, piece: f64, oven: f64) -> BakeInput {
 #[case::soft_bun(soft(100.0, Kind::Bun, 190.0), 14.0, 20.0, 8.0, 14.0)]
 #[case::fold_over_roll(soft(55.0, Kind::FoldOver, 195.0), 11.0, 17.0, 8.0, 14.0)]
 #[case::rolls_that_touch(soft(60.0, Kind::PullApart, 190.0), 18.0, 26.0, 5.0, 10.0)]
-#[case::dipped_bun(soft(90.0, Kind::Dipped, 220.0), 11.0, 16.0, 8.0, 14.0)]
+#[case::dipped_bun(BakeInput { bathed: true, ..soft(90.0, Kind::Dipped, 220.0) }, 11.0, 16.0, 8.0, 14.0)]
 #[case::tin_at_190(tin_of(Style::Tin, 750.0, 190.0), 32.0, 42.0, 8.0, 12.0)]
 #[case::tin_at_200(tin_of(Style::Tin, 750.0, 200.0), 32.0, 42.0, 8.0, 12.0)]
 #[case::small_tin(tin_of(Style::Tin, 500.0, 195.0), 27.0, 36.0, 8.0, 12.0)]

@@ -42,6 +42,9 @@ pub struct BakeInput {
     /// Whether it is washed with egg or milk.
     #[serde(default)]
     pub washed: bool,
+    /// Whether it is dipped in an alkaline bath.
+    #[serde(default)]
+    pub bathed: bool,
     /// Whole-grain flour, per cent: it springs less.
     #[serde(default)]
     pub whole_grain: f64,
@@ -198,6 +201,8 @@ pub(super) fn wanted(style: Style, kind: Kind, vessel: Vessel) -> Wanted {
     let (oven, core, golden, dark, loss, spring) = match style {
         _ if vessel == Vessel::Lidded => ((190.0, 220.0), 93.0, 72.0, 56.0, 4.0, 1.1),
         _ if kind == Kind::PullApart => ((170.0, 200.0), 90.0, 73.0, 60.0, 3.5, 1.2),
+        // A bath browns it deeply.
+        _ if kind == Kind::Dipped => ((200.0, 235.0), 90.0, 60.0, 48.0, 6.0, 1.2),
         Style::Tin => ((185.0, 215.0), 93.0, 64.0, 57.0, 6.3, 1.15),
         Style::SoftRoll => ((175.0, 210.0), 90.0, 72.0, 60.0, 5.0, 1.25),
         Style::Hearth | Style::NoKnead if small => ((210.0, 240.0), 96.0, 70.0, 56.0, 10.0, 1.25),
@@ -313,7 +318,8 @@ impl<'a> Case<'a> {
         let sweet = 1.0
             + 0.05 * input.sugar.min(15.0)
             + if input.dairy { 0.15 } else { 0.0 }
-            + if input.washed { 0.5 } else { 0.0 };
+            + if input.washed { 0.5 } else { 0.0 }
+            + if input.bathed { 0.7 } else { 0.0 };
         let loaf = Loaf {
             body: shape,
             radius,

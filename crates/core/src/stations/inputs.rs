@@ -347,6 +347,7 @@ impl<'a> Reading<'a> {
             washed: self
                 .lines(Stage::Wash)
                 .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
+            bathed: self.has(Stage::Bath),
             whole_grain: self.figures.whole_grain.0,
             oven: self.formula.oven,
             fan: self.kitchen.oven_fan,
