@@ -11,6 +11,7 @@ use crate::formula::Counting;
 use crate::measures::Measures;
 use crate::mixing::Method;
 use crate::oven::{HotSide, OvenReading, learned_offset};
+use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
 
 choice! {
@@ -73,15 +74,6 @@ impl EggSize {
             EggSize::ExtraLarge => 56.0,
         }
     }
-}
-
-/// A pan of the house.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Pan {
-    /// Its name, 1 to 40 characters.
-    pub name: String,
-    /// What it holds to the rim, 50 to 20 000 ml.
-    pub ml: f64,
 }
 
 /// The most pans of a kitchen.
@@ -168,6 +160,8 @@ pub struct Kitchen {
     pub measures: Measures,
     /// Its pans.
     pub pans: Vec<Pan>,
+    /// Its baking tray, length and width in cm, 10 to 100.
+    pub tray: (f64, f64),
     /// What prices are in, at most 4 characters.
     pub currency: String,
     /// How much cooler the room gets by night than it is by day, 0 to 12 K.
@@ -206,6 +200,7 @@ impl Default for Kitchen {
             eggs: EggSize::default(),
             measures: Measures::default(),
             pans: Vec::new(),
+            tray: (40.0, 32.0),
             currency: "€".into(),
             night: 0.0,
             places: Vec::new(),
@@ -248,7 +243,12 @@ impl Kitchen {
                 c.note(Fault::new("missing", format!("pans.{i}.name"), text));
             }
             c.range(&format!("pans.{i}.ml"), "A pan", pan.ml, 50.0, 20_000.0, "ml");
+            if let Some(form) = &pan.form {
+                form.check(&mut c, &format!("pans.{i}.form"));
+            }
         }
+        c.range("tray_length", "The tray's length", self.tray.0, 10.0, 100.0, "cm");
+        c.range("tray_width", "The tray's width", self.tray.1, 10.0, 100.0, "cm");
         c.range("night", "The night", self.night, 0.0, 12.0, "K");
         if self.places.len() > PLACES_MAX {
             c.note(Fault::new("out-of-range", "places", format!("At most {PLACES_MAX} places.")));

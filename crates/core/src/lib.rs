@@ -8,6 +8,7 @@ mod choice;
 pub mod cupboard;
 pub mod fault;
 pub mod ferment;
+pub mod finish;
 pub mod formats;
 pub mod formula;
 pub mod ingredient;

@@ -57,6 +57,8 @@ pub enum StepKind {
     Shape,
     /// Final proof.
     Proof,
+    /// Washes, seeds, cuts; butter and icing.
+    Finish,
     /// Oven on, or lid off.
     Oven,
     /// In the oven.

@@ -5,9 +5,9 @@ use cerealis_core::formula::{Formula, Line, MakeUp, Stage, Style, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mixing::{Method, SaltSchool};
-use cerealis_core::oven::Vessel;
+use cerealis_core::oven::{HotSide, HotStart, Made, Vessel};
 use cerealis_core::plan::{Anchor, DayPlan, StepKind};
-use cerealis_core::shape::Kind;
+use cerealis_core::shape::{Kind, Pan};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use proptest::prelude::*;
@@ -224,7 +224,7 @@ proptest! {
         f.day = DayPlan { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
         let s = stations(&f, &Kitchen { time_zone: "Europe/Paris".into(), ..kitchen() });
         let steps: Vec<_> = s.day.steps.iter().map(|c| &c.step).collect();
-        let floats = |k: StepKind| matches!(k, StepKind::Oven | StepKind::Fold);
+        let floats = |k: StepKind| matches!(k, StepKind::Oven | StepKind::Fold | StepKind::Finish);
         let line: Vec<_> = steps.iter().filter(|s| !floats(s.kind)).collect();
         for w in line.windows(2) {
             prop_assert!((w[0].end().0 - w[1].start.0).abs() < 1e-6, "{:?} then {:?}", w[0], w[1]);
@@ -251,6 +251,73 @@ proptest! {
         };
         prop_assert!(at(desired + 1.0) <= at(desired) + 1e-6);
     }
+}
+
+/// Dough lost in the bowl: the pieces are of what the scale shows, and bake a little sooner.
+#[test]
+fn the_dough_on_the_scale_is_divided() {
+    let mut f = loaf(Style::SoftRoll);
+    let whole = stations(&f, &kitchen());
+    f.shape.on_scale = Some(whole.figures.dough * 0.9);
+    let less = stations(&f, &kitchen());
+    assert!((less.shape.piece.0 - 0.9 * whole.shape.piece.0).abs() < 1e-9);
+    assert!(less.bake.core_at.unwrap() <= whole.bake.core_at.unwrap());
+    assert_eq!(less.work.divide.piece, less.shape.piece);
+}
+
+/// A pan of the kitchen that is picked: how the dough stands in it, and what it is made of.
+#[test]
+fn a_picked_pan_reaches_shape_and_oven() {
+    let pans = ["Dark tin: tin 23 x 12 to 21 x 10 x 8, dark", "Large tin: 2400, lid", "Small tin: 500"];
+    let k = Kitchen { pans: pans.iter().filter_map(|l| Pan::from_line(l)).collect(), ..kitchen() };
+    let mut f = loaf(Style::Tin);
+    f.shape.pan = Some("Small tin".into());
+    let s = stations(&f, &k);
+    let pan = s.work.pan.unwrap();
+    assert!(pan.fit.over.0 > 0.0 && !pan.measured && pan.fit.says.contains("Too much"));
+    assert!(pan.fits_also.iter().all(|p| p != "Small tin"));
+    f.shape.pan = Some("Dark tin".into());
+    let dark = stations(&f, &k);
+    assert_eq!(dark.bake_input.oven.made, Made::Dark);
+    assert!(dark.work.pan.unwrap().measured && dark.work.tray.is_none());
+    f.shape.pan = Some("A pan that was given away".into());
+    assert_eq!(stations(&f, &k).work.pan, None);
+}
+
+/// Many rolls need a second tray: it is said, it takes longer, and they are turned about.
+#[test]
+fn two_trays_are_changed_about() {
+    let mut f = loaf(Style::SoftRoll);
+    f.shape.kind = Kind::Bun;
+    f.shape.pieces = 6;
+    f.shape.on_scale = Some(Grams(540.0));
+    let one = stations(&f, &kitchen());
+    let small = Kitchen { tray: (32.0, 24.0), ..kitchen() };
+    let two = stations(&f, &small);
+    assert_eq!((one.work.tray.unwrap().layout.trays, two.work.tray.as_ref().unwrap().layout.trays), (1, 2));
+    assert!(two.bake.time >= one.bake.time);
+    let turned = |s: &Stations| s.day.steps.iter().any(|c| c.step.title == "Turn it round");
+    assert!(turned(&two) && two.bake.turn.is_some());
+    let hot = Kitchen { oven_hot: HotSide::Left, ..kitchen() };
+    assert!(stations(&loaf(Style::Tin), &hot).bake.turn.is_some());
+    assert!(stations(&loaf(Style::Tin), &kitchen()).bake.turn.is_none());
+}
+
+/// The finish stands on the day at its times: washes before the oven, butter after it.
+#[test]
+fn the_finish_is_on_the_day() {
+    let mut f = loaf(Style::SoftRoll);
+    add(&mut f, Stage::Wash, "egg", 20.0);
+    add(&mut f, Stage::Topping, "poppy-seeds", 8.0);
+    add(&mut f, Stage::Glaze, "butter", 15.0);
+    let s = stations(&f, &kitchen());
+    let at =
+        |title: &str| s.day.steps.iter().find(|c| c.step.title == title).map(|c| c.step.start.0).unwrap();
+    assert!(at("Wash") < at("Scatter") && at("Scatter") < at("Into the oven"));
+    assert!(at("Out of the oven") < at("Brush"));
+    f.oven.hot_start = Some(HotStart { temperature: Celsius(230.0), minutes: Minutes(5.0) });
+    let s = stations(&f, &kitchen());
+    assert!(s.day.steps.iter().any(|c| c.step.title == "Turn the oven down"));
 }
 
 /// A third of the dough as buns: the pieces add up, and small pieces bake shorter.

@@ -1,6 +1,7 @@
 //! A plain formula of each style to begin from.
 
 use super::{Formula, Handling, LevainPlan, Line, RisePlan, RiseWish, Stage, Style};
+use crate::finish::FinishPlan;
 use crate::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
 use crate::oven::{OvenPlan, Vessel};
 use crate::plan::DayPlan;
@@ -177,7 +178,8 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             handling: o.handling,
             levain_place: None,
         },
-        shape: ShapePlan { kind: o.kind, pieces: o.pieces, piece_weight: None, strands: 3 },
+        shape: ShapePlan::of(o.kind, o.pieces),
+        finish: FinishPlan::default(),
         oven: OvenPlan { steam: o.steam, ..OvenPlan::on(o.vessel) },
         day: DayPlan::default(),
     }

@@ -33,6 +33,7 @@ use serde::{Deserialize, Serialize};
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::ferment::Stands;
+use crate::finish::FinishPlan;
 use crate::ingredient::Catalogue;
 use crate::mixing::MixPlan;
 use crate::oven::{OvenPlan, Vessel};
@@ -388,6 +389,9 @@ pub struct Formula {
     /// Further make-ups from the same dough; the main one has what they leave.
     #[serde(default)]
     pub makeups: Vec<MakeUp>,
+    /// What is wanted of the finish.
+    #[serde(default)]
+    pub finish: FinishPlan,
     /// Wishes at the Oven station.
     pub oven: OvenPlan,
     /// Wishes at the Day station.

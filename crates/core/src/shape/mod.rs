@@ -2,6 +2,20 @@
 //!
 //! The proportions are common practice, without a source.
 
+mod braid;
+mod divide;
+mod pan;
+mod pan_line;
+mod steps;
+mod tray;
+
+pub use braid::*;
+pub use divide::*;
+pub use pan::*;
+pub use pan_line::*;
+pub use steps::*;
+pub use tray::*;
+
 use std::f64::consts::PI;
 
 use schemars::JsonSchema;
@@ -138,7 +152,7 @@ pub struct Size {
 }
 
 /// What is wanted at the Shape station.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct ShapePlan {
     /// The shape of the pieces.
     pub kind: Kind,
@@ -150,13 +164,43 @@ pub struct ShapePlan {
     /// Strands of a plait, 1 to 8.
     #[serde(default = "three")]
     pub strands: u32,
+    /// From which side a plait is begun.
+    #[serde(default, skip_serializing_if = "is_right")]
+    pub hand: Hand,
+    /// The kitchen's pan that it goes into, by name, at most 40 characters.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pan: Option<String>,
+    /// What the dough really weighs on the scale, 1 g to 100 kg; as it was formulated when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on_scale: Option<Grams>,
+    /// How thick the dough is rolled to be cut in squares, 0.3 to 8 cm; not rolled when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rolled: Option<f64>,
 }
 
 fn three() -> u32 {
     3
 }
 
+fn is_right(hand: &Hand) -> bool {
+    *hand == Hand::Right
+}
+
 impl ShapePlan {
+    /// Pieces of a shape in equal shares, with nothing else wanted.
+    pub fn of(kind: Kind, pieces: u32) -> ShapePlan {
+        ShapePlan {
+            kind,
+            pieces,
+            piece_weight: None,
+            strands: three(),
+            hand: Hand::default(),
+            pan: None,
+            on_scale: None,
+            rolled: None,
+        }
+    }
+
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
         c.range("shape.pieces", "The number of pieces", f64::from(self.pieces), 1.0, 200.0, "");
@@ -164,6 +208,13 @@ impl ShapePlan {
         if let Some(w) = self.piece_weight {
             c.range("shape.piece_weight", "A piece", w.0, 5.0, 20_000.0, "g");
         }
+        if let Some(g) = self.on_scale {
+            c.range("shape.on_scale", "The dough on the scale", g.0, 1.0, 100_000.0, "g");
+        }
+        if let Some(cm) = self.rolled {
+            c.range("shape.rolled", "The rolled sheet", cm, 0.3, 8.0, "cm");
+        }
+        c.length("shape.pan", "The pan's name", self.pan.as_deref().unwrap_or_default(), 40);
     }
 }
 
@@ -297,7 +348,7 @@ mod tests {
     fn input(dough: f64, kind: Kind, pieces: u32) -> ShapeInput {
         ShapeInput {
             dough: Grams(dough),
-            shape: ShapePlan { kind, pieces, piece_weight: None, strands: 4 },
+            shape: ShapePlan { strands: 4, ..ShapePlan::of(kind, pieces) },
             shaped_volume: 1.2,
             proofed_volume: 2.2,
             batter: false,

@@ -132,8 +132,7 @@ impl<'a> Reading<'a> {
 
     /// What dividing depends on; before the rise is known, with ordinary volumes.
     pub(super) fn shape(&self, rise: Option<&RiseOutput>) -> Result<ShapeOutput, Faults> {
-        let shape_plan = self.formula.shape;
-        self.divide(self.main_dough(), shape_plan, rise)
+        self.divide(self.main_dough(), self.formula.shape.clone(), rise)
     }
 
     pub(super) fn divide(
@@ -156,10 +155,9 @@ impl<'a> Reading<'a> {
     pub(super) fn makeups(&self, rise: &RiseOutput) -> Result<Vec<MakeUpAnswer>, Faults> {
         let answer = |m: &MakeUp| {
             let plan = ShapePlan {
-                kind: m.kind,
-                pieces: m.pieces,
                 piece_weight: Some(m.piece_weight),
                 strands: self.formula.shape.strands,
+                ..ShapePlan::of(m.kind, m.pieces)
             };
             let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
             let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
@@ -168,7 +166,7 @@ impl<'a> Reading<'a> {
                 (kind, Style::Tin | Style::Braid) if kind.is_small() => Style::SoftRoll,
                 (_, style) => style,
             };
-            let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape) };
+            let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape, 1) };
             Ok(MakeUpAnswer { bake: self.named("oven", bake(&input))?, shape })
         };
         self.formula.makeups.iter().map(answer).collect()
@@ -330,7 +328,7 @@ impl<'a> Reading<'a> {
         }
     }
 
-    pub(super) fn bake_input(&self, rise: &RiseOutput, shape: &ShapeOutput) -> BakeInput {
+    pub(super) fn bake_input(&self, rise: &RiseOutput, shape: &ShapeOutput, trays: u32) -> BakeInput {
         let c = self.figures.composition;
         let mass = self.figures.dough.0;
         let dry = Composition { water: 0.0, ..c };
@@ -349,13 +347,19 @@ impl<'a> Reading<'a> {
                 .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
             bathed: self.has(Stage::Bath),
             whole_grain: self.figures.whole_grain.0,
-            oven: self.formula.oven,
+            oven: OvenPlan {
+                made: self.picked_pan().map_or(self.formula.oven.made, |p| p.made),
+                ..self.formula.oven
+            },
             fan: self.kitchen.oven_fan,
             offset: self.kitchen.learned_oven().0,
             preheat: self.kitchen.oven_preheat,
             recovery: self.kitchen.oven_recovery,
-            load: Some(Grams(shape.used.0.clamp(10.0, 20_000.0))),
-            trays: 1,
+            // Of more trays two bake at a time.
+            load: Some(Grams(
+                (shape.used.0 * f64::from(trays.min(2)) / f64::from(trays)).clamp(10.0, 20_000.0),
+            )),
+            trays: trays.min(2),
             room: self.room(),
             altitude: self.kitchen.altitude,
         }

@@ -1,10 +1,10 @@
 //! The steps of the day, in the order of the hands.
 
 use super::*;
+use crate::finish::When;
 use crate::formula::{Handling, RiseWish};
-use crate::mixing::{self, Method, PhaseKind};
+use crate::mixing::{self, PhaseKind};
 use crate::plan::{Doubt, Layout, Step, StepKind};
-use crate::shape::Kind;
 use crate::thermal::WaterAction;
 
 impl Reading<'_> {
@@ -17,6 +17,7 @@ impl Reading<'_> {
         water: &WaterPlan,
         rise: &RiseOutput,
         shape: &ShapeOutput,
+        work: &PieceWork,
         bake: &BakeOutput,
         makeups: &[MakeUpAnswer],
     ) -> LaidOut {
@@ -64,7 +65,7 @@ impl Reading<'_> {
             day.then(StepKind::Bulk, "Second rise", sign, second.time.0, false);
             lay_out_moves(&mut day, plan, self.room(), begins, second.time.0);
         }
-        self.lay_out_shaping(&mut day, shape, makeups);
+        self.lay_out_shaping(&mut day, shape, work, makeups);
         let proof_at = day.end();
         if let Some(proof) = &rise.proof {
             let plan = &self.formula.rise.proof;
@@ -83,8 +84,25 @@ impl Reading<'_> {
         }
         day.then(StepKind::Bake, "Into the oven", self.loading(), 3.0, true);
         let oven_at = day.end();
+        for step in &work.finish {
+            if let When::Before(m) = step.when {
+                let at = oven_at.0 - 3.0 - m.0;
+                day.beside(StepKind::Finish, &step.title, step.what.clone(), at, step.minutes.0);
+            }
+        }
         let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
         day.beside(StepKind::Oven, "Oven on", what, oven_at.0 - 3.0 - bake.preheat.0, 1.0);
+        if let Some(hot) = self.formula.oven.hot_start {
+            let down = format!("Down to {:.0} °C.", bake.dial.0);
+            day.beside(StepKind::Oven, "Turn the oven down", down, oven_at.0 + hot.minutes.0, 1.0);
+        }
+        if let Some(turn) = bake.turn {
+            let what = match work.tray.as_ref().map_or(1, |t| t.layout.trays) {
+                1 => "Back to front.",
+                _ => "Upper tray below, lower above, both back to front.",
+            };
+            day.beside(StepKind::Oven, "Turn it round", what, oven_at.0 + turn.0, 1.0);
+        }
         let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
         day.then(StepKind::Bake, "Bake", until, bake.time.0, false);
         if let Some(lid) = bake.lid_off {
@@ -95,10 +113,18 @@ impl Reading<'_> {
             day.beside(StepKind::Oven, "Cover with foil", "Or it gets too dark.", oven_at.0 + foil.0, 1.0);
         }
         self.lay_out_second_bakes(&mut day, bake, makeups);
-        let glaze = if self.has(Stage::Glaze) { " Brush with the glaze." } else { "" };
-        let what = format!("Onto a rack. Tin, pot and rack are hot.{glaze}");
+        let what = "Onto a rack. Tin, pot and rack are hot.";
         day.then(StepKind::Bake, "Out of the oven", what, 2.0, true);
-        day.then(StepKind::Cool, "Cool", "Cutting waits until it is barely warm.", bake.cool.0, false);
+        let out = day.end().0;
+        day.then(StepKind::Cool, "Cool", bake.crust.clone(), bake.cool.0, false);
+        for step in &work.finish {
+            let at = match step.when {
+                When::Before(_) => continue,
+                When::After(m) => out + m.0,
+                When::Cold => day.end().0,
+            };
+            day.beside(StepKind::Finish, &step.title, step.what.clone(), at, step.minutes.0);
+        }
         LaidOut { steps: day.finish(), mixed_at, proof_at, oven_at }
     }
 
@@ -152,70 +178,65 @@ impl Reading<'_> {
         day.then(StepKind::Levain, &format!("The {name} stands"), ready_sign(first), ready, false);
     }
 
-    fn lay_out_shaping(&self, day: &mut Layout, shape: &ShapeOutput, makeups: &[MakeUpAnswer]) {
+    fn lay_out_shaping(
+        &self,
+        day: &mut Layout,
+        shape: &ShapeOutput,
+        work: &PieceWork,
+        makeups: &[MakeUpAnswer],
+    ) {
         let plan = &self.formula.shape;
         let piece = shown::grams(shape.piece);
-        if self.formula.mix.method == Method::Paddle {
-            let what = format!("{piece} g each. Smooth the top with a wet spatula.");
-            day.then(StepKind::Shape, "Fill and smooth", what, shape.divide.0 + shape.shape.0, true);
-            return;
-        }
-        let what = match shape.strand {
+        let pieces = match shape.strand {
             Some(strand) => format!("{} strands of {} g.", plan.pieces * plan.strands, shown::grams(strand)),
             None if plan.pieces == 1 => format!("One piece of {piece} g."),
             None => format!("{} pieces of {piece} g.", plan.pieces),
         };
-        day.then(StepKind::Shape, "Divide and pre-shape", what, shape.divide.0, true);
-        let sign = "Covered, until a piece no longer springs back.";
-        day.then(StepKind::Shape, "Rest", sign, shape.rest.0, false);
-        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
-            let what = format!(
-                "{} × {} g, {}.",
-                m.pieces,
-                shown::grams(m.piece_weight),
-                m.kind.name().to_lowercase()
-            );
+        // Other make-ups are divided when the main pieces have been.
+        let (first, rest): (Vec<_>, Vec<_>) = work.steps.iter().enumerate().partition(|(i, _)| *i == 0);
+        for (_, step) in first {
             day.then(
                 StepKind::Shape,
-                "Divide and shape the rest",
-                what,
-                (answer.shape.divide + answer.shape.shape).0,
-                true,
+                step.name,
+                format!("{pieces} {}", step.what),
+                step.minutes.0,
+                step.hands_on,
             );
         }
-        let what = match shape.strand_length {
-            Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
-            None => format!("As a {}, smooth and springy.", plan.kind.name().to_lowercase()),
-        };
-        day.then(StepKind::Shape, "Shape", what, shape.shape.0, true);
+        for (i, step) in rest {
+            if i == 1 && step.hands_on || i == 2 && !work.steps[1].hands_on {
+                self.lay_out_makeups(day, makeups);
+            }
+            let what = match (shape.strand_length, step.name) {
+                (Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
+                _ => format!("{} {}", step.what, step.sign),
+            };
+            day.then(StepKind::Shape, step.name, what, step.minutes.0, step.hands_on);
+        }
+    }
+
+    fn lay_out_makeups(&self, day: &mut Layout, makeups: &[MakeUpAnswer]) {
+        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
+            let kind = m.kind.name().to_lowercase();
+            let what = format!("{} × {} g, {kind}.", m.pieces, shown::grams(m.piece_weight));
+            let minutes = (answer.shape.divide + answer.shape.shape).0;
+            day.then(StepKind::Shape, "Divide and shape the rest", what, minutes, true);
+        }
     }
 
     fn loading(&self) -> String {
-        let mut parts = Vec::new();
-        if self.has(Stage::Bath) {
-            parts.push("Dip in the bath, a few seconds a side; drain.");
-        }
-        if self.has(Stage::Wash) {
-            parts.push("Brush with the wash.");
-        }
-        if self.has(Stage::SecondWash) {
-            parts.push("Let it dry, brush again.");
-        }
-        if self.has(Stage::Topping) {
-            parts.push("Scatter the topping.");
-        }
-        match self.formula.shape.kind {
-            Kind::Round | Kind::Batard | Kind::Baguette => parts.push("Score."),
-            Kind::Flat => parts.push("Dimple with oiled fingers."),
-            _ => {}
-        }
-        if self.formula.oven.steam {
-            parts.push("Steam: stand aside, no water on the door glass.");
-        }
-        if parts.is_empty() {
-            parts.push("Straight in.");
-        }
-        parts.join(" ")
+        let steam = if self.formula.oven.steam {
+            " Steam: stand aside, arms back, no water on the door glass."
+        } else {
+            ""
+        };
+        let how = match self.formula.oven.vessel {
+            Vessel::Pot => "Into the hot pot, lid on. Dry mitts.",
+            Vessel::Stone => "Onto the hot stone.",
+            Vessel::Lidded => "Lid on, straight in.",
+            Vessel::Sheet | Vessel::Tin => "Straight in.",
+        };
+        format!("{how}{steam}")
     }
 }
 

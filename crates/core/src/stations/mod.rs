@@ -5,8 +5,10 @@
 
 mod inputs;
 mod lay_out;
+mod pieces;
 
 pub use lay_out::water_sentence;
+pub use pieces::{PanAnswer, PieceWork, TrayAnswer};
 
 use jiff::Timestamp;
 use schemars::JsonSchema;
@@ -21,7 +23,7 @@ use crate::formula::{
 use crate::ingredient::{Catalogue, Ingredient};
 use crate::kitchen::Kitchen;
 use crate::mixing::{MixOutput, WaterSchool};
-use crate::oven::{BakeOutput, Vessel, bake};
+use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, Vessel, bake};
 use crate::plan::{Day, schedule};
 use crate::shape::ShapeOutput;
 use crate::thermal::{WaterAnswer, WaterPlan};
@@ -57,8 +59,14 @@ pub struct Stations {
     pub rise: RiseOutput,
     /// Shape: pieces.
     pub shape: ShapeOutput,
+    /// Shape: dividing, plaiting, pan and tray, and the finish.
+    pub work: PieceWork,
+    /// What the bake was worked out from.
+    pub bake_input: BakeInput,
     /// Oven: temperature and minutes.
     pub bake: BakeOutput,
+    /// Oven: the setting in every notation.
+    pub notations: Notations,
     /// Shape and Oven: further make-ups from the same dough.
     pub makeups: Vec<MakeUpAnswer>,
     /// Day: steps on the clock.
@@ -397,15 +405,27 @@ impl<'a> Reading<'a> {
         let rise = risen;
         let shape = self.shape(Some(&rise))?;
         let (water_plan, liquid) = self.water(&mix)?;
-        let bake = self.named("oven", bake(&self.bake_input(&rise, &shape)))?;
+        let tray = self.tray(&shape)?;
+        let trays = tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
+        let bake_input = self.bake_input(&rise, &shape, trays);
+        let mut bake = self.named("oven", bake(&bake_input))?;
+        if trays == 1 && self.kitchen.oven_hot == HotSide::Even {
+            bake.turn = None;
+        }
+        let work = self.piece_work(&rise, &shape, &bake, tray)?;
         let makeups = self.makeups(&rise)?;
-        let laid = self.lay_out(&ahead, &mix, &liquid, &water_plan, &rise, &shape, &bake, &makeups);
+        let laid = self.lay_out(&ahead, &mix, &liquid, &water_plan, &rise, &shape, &work, &bake, &makeups);
         let doubt = lay_out::doubt(&ahead, &rise, &bake);
         let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
         Ok(Stations {
-            nutrition: nutrition(&self.figures, bake.loss, Grams(100.0)),
-            piece_nutrition: nutrition(&self.figures, bake.loss, shape.piece * (1.0 - bake.loss / 100.0)),
+            cautions: self.cautions(&work),
+            nutrition: nutrition(&self.figures, bake.loss_cooled, Grams(100.0)),
+            piece_nutrition: nutrition(
+                &self.figures,
+                bake.loss_cooled,
+                shape.piece * (1.0 - bake.loss_cooled / 100.0),
+            ),
             keeping: self.keeping(&bake),
             slips: Vec::new(),
             builds: builds(self.formula, self.catalogue),
@@ -420,12 +440,14 @@ impl<'a> Reading<'a> {
             rise_input,
             rise,
             shape,
+            work,
+            notations: Notations::of(bake.dial, bake_input.fan),
+            bake_input,
             bake,
             day,
             mixed_at: laid.mixed_at,
             proof_at: laid.proof_at,
             oven_at: laid.oven_at,
-            cautions: self.cautions(),
             figures: self.figures,
         })
     }
@@ -455,7 +477,7 @@ impl<'a> Reading<'a> {
     /// The dough that the main make-up has.
     fn main_dough(&self) -> Grams {
         let others: Grams = self.formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
-        self.figures.dough - others
+        self.formula.shape.on_scale.unwrap_or(self.figures.dough) - others
     }
 
     fn lines(&self, stage: Stage) -> impl Iterator<Item = (Grams, &Ingredient)> {
@@ -484,7 +506,7 @@ impl<'a> Reading<'a> {
         ]
     }
 
-    fn cautions(&self) -> Vec<String> {
+    fn cautions(&self, work: &PieceWork) -> Vec<String> {
         let mut c = vec!["Raw flour and raw dough are not safe to eat.".to_owned()];
         if self.figures.egg || self.figures.dairy {
             c.push("Dough with egg or milk: count the time between 4 and 60 °C. Over two hours, rise it cooler or use the fridge.".into());
@@ -493,17 +515,15 @@ impl<'a> Reading<'a> {
             Vessel::Pot => {
                 c.push("The pot and its lid are as hot as the oven. Dry mitts, lid away from you.".into())
             }
-            Vessel::Stone if self.formula.oven.steam => {
+            Vessel::Stone | Vessel::Sheet if self.formula.oven.steam => {
                 c.push("Steam burns. Arms back, and never water on the door glass.".into());
             }
             _ => {}
         }
-        if self.has(Stage::Bath) {
-            c.push("An alkaline bath burns skin and eyes: gloves and goggles, steel or glass, never aluminium. A soda bath boils over.".into());
-        }
         if self.figures.gluten_flour.0 == 0.0 && !self.figures.allergens.iter().any(|a| a == "gluten") {
             c.push("Made without gluten, but not safe for coeliac disease in a kitchen where wheat flour is used.".into());
         }
+        c.extend(work.finish.iter().filter_map(|s| s.caution).map(str::to_owned));
         c
     }
 }

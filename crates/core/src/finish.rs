@@ -1,0 +1,333 @@
+//! Finishing: what is done to the pieces just before the oven, while they bake and afterwards.
+//! Common practice, no source, where nothing else is said.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::choice::choice;
+use crate::formula::{Formula, Stage, known};
+use crate::ingredient::{Catalogue, Group, Ingredient};
+use crate::shape::{Kind, ShapeOutput};
+use crate::units::{Grams, Minutes, shown};
+
+choice! {
+    /// A pattern of cuts.
+    Score {
+        /// None.
+        Plain = "plain", "Not scored";
+        /// One long cut, a little beside the middle.
+        Single = "single", "One long cut";
+        /// Two cuts that cross.
+        Cross = "cross", "Cross";
+        /// Four cuts round a square.
+        Square = "square", "Square";
+        /// Slanting cuts along a stick, each beginning beside the end of the one before.
+        Slanting = "slanting", "Slanting cuts";
+        /// A middle line with short cuts to both sides.
+        Grain = "grain", "Ear of grain";
+    }
+}
+
+/// One cut, from the middle of the loaf: x along its width, y along its length, from −1 to 1.
+pub type Cut = [(f64, f64); 2];
+
+impl Score {
+    /// What is usual for a shape.
+    pub fn usual(kind: Kind) -> Score {
+        match kind {
+            Kind::Round => Score::Cross,
+            Kind::Batard => Score::Single,
+            Kind::Baguette => Score::Slanting,
+            _ => Score::Plain,
+        }
+    }
+
+    /// Its cuts.
+    pub fn cuts(self) -> Vec<Cut> {
+        match self {
+            Score::Plain => Vec::new(),
+            Score::Single => vec![[(-0.12, -0.75), (0.12, 0.75)]],
+            Score::Cross => vec![[(0.0, -0.62), (0.0, 0.62)], [(-0.62, 0.0), (0.62, 0.0)]],
+            Score::Square => {
+                let (a, b) = (0.42, 0.55);
+                vec![[(-a, -b), (-a, b)], [(a, -b), (a, b)], [(-b, -a), (b, -a)], [(-b, a), (b, a)]]
+            }
+            Score::Slanting => (0..4)
+                .map(|i| {
+                    let y = -0.78 + 0.39 * f64::from(i);
+                    [(-0.3, y), (0.3, y + 0.38)]
+                })
+                .collect(),
+            Score::Grain => {
+                let mut cuts = vec![[(0.0, -0.75), (0.0, 0.75)]];
+                for i in 0..4 {
+                    let y = -0.5 + 0.32 * f64::from(i);
+                    cuts.push([(0.1, y), (0.45, y - 0.22)]);
+                    cuts.push([(-0.1, y), (-0.45, y - 0.22)]);
+                }
+                cuts
+            }
+        }
+    }
+
+    /// How deep, mm, and how the blade is held.
+    pub fn depth(self) -> (f64, &'static str) {
+        match self {
+            Score::Plain => (0.0, ""),
+            Score::Single | Score::Slanting => (6.0, "the blade held flat, as if to lift a flap"),
+            Score::Cross | Score::Square => (10.0, "the blade upright"),
+            Score::Grain => (4.0, "the blade upright, lightly"),
+        }
+    }
+}
+
+/// What is wanted of the finish.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct FinishPlan {
+    /// The cuts; as is usual for the shape when left out.
+    #[serde(default)]
+    pub score: Option<Score>,
+    /// A cross or a line piped of flour and water before the bake.
+    #[serde(default)]
+    pub piped: bool,
+}
+
+impl FinishPlan {
+    /// The cuts of a shape.
+    pub fn score(&self, kind: Kind) -> Score {
+        self.score.unwrap_or_else(|| Score::usual(kind))
+    }
+}
+
+/// When a step of the finish is due.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum When {
+    /// So many minutes before the oven.
+    Before(Minutes),
+    /// So many minutes after it came out.
+    After(Minutes),
+    /// When it is cold.
+    Cold,
+}
+
+/// A step of the finish.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct FinishStep {
+    /// When.
+    pub when: When,
+    /// What it is called.
+    pub title: String,
+    /// What to do.
+    pub what: String,
+    /// Hands-on minutes.
+    pub minutes: Minutes,
+    /// What to be careful of.
+    pub caution: Option<&'static str>,
+}
+
+/// How many pieces one pot of a bath takes at a time.
+const A_BATCH: u32 = 3;
+
+/// The steps of the finish, in their order.
+pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<FinishStep> {
+    let lines = |stage: Stage| -> Vec<(Grams, &Ingredient)> {
+        known(f, catalogue)
+            .filter(|(l, _)| l.stage == stage && l.grams.0 > 0.0)
+            .map(|(l, i)| (l.grams, i))
+            .collect()
+    };
+    let pieces = f.shape.pieces.max(1);
+    let mut all = Vec::new();
+    let mut add = |when: When, title: &str, what: String, minutes: f64, caution: Option<&'static str>| {
+        all.push(FinishStep { when, title: title.to_owned(), what, minutes: Minutes(minutes), caution });
+    };
+    let before = |minutes: f64| When::Before(Minutes(minutes));
+    let each = 0.2 * f64::from(pieces);
+
+    let bath = lines(Stage::Bath);
+    if !bath.is_empty() {
+        let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
+        let weigh = |part: &[&(Grams, &Ingredient)]| part.iter().map(|(g, _)| g.0).sum::<f64>();
+        let (water, other) = (weigh(&water), weigh(&other));
+        let strong = if water > 0.0 {
+            format!(", {:.1} % of its water", 100.0 * other / water)
+        } else {
+            String::new()
+        };
+        let batches = pieces.div_ceil(A_BATCH);
+        let what = format!(
+            "{} g in the bath{strong}. Simmering, 20 to 30 seconds a side, {A_BATCH} at a time in {batches} batch{}; drain well.",
+            shown::grams(Grams(other)),
+            if batches > 1 { "es" } else { "" },
+        );
+        let caution = "A strong alkaline bath burns skin and eyes: gloves and goggles; steel or glass, never aluminium. A soda bath boils over: add it slowly, in a tall pot.";
+        add(before(4.0 + 1.5 * f64::from(batches)), "Dip", what, 1.5 * f64::from(batches), Some(caution));
+    }
+    for (stage, minutes, title) in [(Stage::Wash, 6.0, "Wash"), (Stage::SecondWash, 3.0, "Second wash")] {
+        let all = lines(stage);
+        if all.is_empty() {
+            continue;
+        }
+        let names: Vec<String> =
+            all.iter().map(|(g, i)| format!("{} {} g", i.name.to_lowercase(), shown::grams(*g))).collect();
+        let egg = all.iter().any(|(_, i)| i.group == Group::Egg);
+        let title = if egg || stage == Stage::SecondWash { title } else { "Wash without egg" };
+        let dry = if stage == Stage::Wash && !lines(Stage::SecondWash).is_empty() {
+            " Let it dry before the second."
+        } else {
+            ""
+        };
+        let caution = egg.then_some("Raw egg: wash brush and hands.");
+        add(
+            before(minutes + each),
+            title,
+            format!("Brush thinly with {}.{dry}", names.join(" and ")),
+            each.max(1.0),
+            caution,
+        );
+    }
+    for (g, i) in lines(Stage::Topping) {
+        let share = shown::grams(g / f64::from(pieces));
+        let what = format!("{} g of {} on each.", share, i.name.to_lowercase());
+        add(before(2.0 + each), "Scatter", what, (0.5 * each).max(0.5), None);
+    }
+    if f.finish.piped {
+        let what = "A paste of equal flour and water with a little oil, piped across each.".to_owned();
+        add(before(3.0 + each), "Pipe", what, each.max(1.0), None);
+    }
+    let score = f.finish.score(f.shape.kind);
+    if score != Score::Plain {
+        let (deep, held) = score.depth();
+        let what =
+            format!("{}, {deep:.0} mm deep, {held}. Flour on it first shows the pattern.", score.name());
+        add(
+            before(0.5 + 0.5 * each),
+            "Score",
+            what,
+            (0.5 * each).max(0.5),
+            Some("A sharp blade: cut away from the holding hand."),
+        );
+    }
+    if f.shape.kind == Kind::Flat {
+        let what = "Press oiled fingertips down to the tray, two fingers apart, all over.".to_owned();
+        add(before(1.0), "Dimple", what, 1.0, None);
+    }
+    if f.shape.kind == Kind::Swirl {
+        add(before(1.0), "Prick", "Four times to the middle, so that no hollow forms.".to_owned(), 0.5, None);
+    }
+    let glaze = lines(Stage::Glaze);
+    let (icing, brushed): (Vec<_>, Vec<_>) = glaze.iter().partition(|(_, i)| i.key == "icing-sugar");
+    if !brushed.is_empty() && icing.is_empty() {
+        let names: Vec<String> = brushed.iter().map(|(_, i)| i.name.to_lowercase()).collect();
+        let what = format!("Brush with {} while it is hot: the crust stays soft.", names.join(" and "));
+        add(When::After(Minutes(1.0)), "Brush", what, (0.5 * each).max(1.0), None);
+    }
+    if !icing.is_empty() {
+        let what = "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned();
+        add(When::Cold, "Ice", what, each.max(2.0), None);
+    }
+    // A piece that springs back on the bench is not a finish, but its strands show here if they do.
+    if cut.strand.is_some() && f.shape.pieces > 1 {
+        add(
+            before(8.0 + each),
+            "Look over",
+            "Ends that have come loose are tucked under again.".to_owned(),
+            1.0,
+            None,
+        );
+    }
+    all.sort_by(|a, b| order(a).total_cmp(&order(b)));
+    all
+}
+
+/// Minutes against the oven, for sorting: before it negative, after it positive.
+fn order(s: &FinishStep) -> f64 {
+    match s.when {
+        When::Before(m) => -m.0,
+        When::After(m) => m.0,
+        When::Cold => 1e6,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::formula::{Line, Style};
+    use crate::shape::{ShapeInput, shape};
+
+    fn steps(style: Style, kind: Kind, pieces: u32, extra: &[(&str, Stage, f64)]) -> Vec<FinishStep> {
+        let mut f = Formula::beginning("Test", style);
+        f.shape.kind = kind;
+        f.shape.pieces = pieces;
+        f.lines.retain(|l| l.stage.in_dough());
+        f.lines.extend(extra.iter().map(|(k, s, g)| Line::new(*k, *s, Grams(*g))));
+        let input = ShapeInput {
+            dough: Grams(900.0),
+            shape: f.shape.clone(),
+            shaped_volume: 1.2,
+            proofed_volume: 2.0,
+            batter: false,
+        };
+        finish(&f, &shape(&input).unwrap(), Catalogue::bundled())
+    }
+
+    fn find<'a>(all: &'a [FinishStep], title: &str) -> &'a FinishStep {
+        all.iter().find(|s| s.title == title).unwrap_or_else(|| panic!("no {title} in {all:?}"))
+    }
+
+    #[test]
+    fn a_dipped_bun_has_its_bath_with_its_strength_and_batches() {
+        let bath = [("water", Stage::Bath, 1000.0), ("baking-soda", Stage::Bath, 40.0)];
+        let all = steps(Style::SoftRoll, Kind::Dipped, 8, &bath);
+        let dip = find(&all, "Dip");
+        assert!(dip.what.contains("4.0 % of its water") && dip.what.contains("3 batches"), "{}", dip.what);
+        assert!(dip.caution.unwrap().contains("never aluminium"));
+    }
+
+    #[test]
+    fn washes_come_before_seeds_and_seeds_before_the_oven() {
+        let all = steps(
+            Style::Braid,
+            Kind::Braid,
+            1,
+            &[
+                ("egg", Stage::Wash, 20.0),
+                ("egg", Stage::SecondWash, 15.0),
+                ("sesame-seeds", Stage::Topping, 12.0),
+            ],
+        );
+        let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
+        assert_eq!(titles, ["Wash", "Second wash", "Scatter"]);
+        assert!(all[2].what.starts_with("12 g of sesame"), "{}", all[2].what);
+        assert!(all[0].what.contains("Let it dry"));
+        let without = steps(Style::SoftRoll, Kind::Roll, 12, &[("milk", Stage::Wash, 20.0)]);
+        assert_eq!(without[0].title, "Wash without egg");
+    }
+
+    #[test]
+    fn every_shape_has_its_usual_cuts_and_they_stay_on_the_loaf() {
+        for score in Score::ALL {
+            for cut in score.cuts() {
+                assert!(cut.iter().all(|(x, y)| x.hypot(*y) <= 1.0), "{score:?}");
+            }
+            assert_eq!(score == Score::Plain, score.cuts().is_empty());
+        }
+        let all = steps(Style::Hearth, Kind::Round, 1, &[]);
+        assert!(find(&all, "Score").what.starts_with("Cross, 10 mm deep"));
+        assert!(steps(Style::Tin, Kind::Tin, 1, &[]).is_empty());
+    }
+
+    #[test]
+    fn butter_goes_on_hot_and_icing_cold() {
+        let all = steps(Style::SoftRoll, Kind::Bun, 9, &[("butter", Stage::Glaze, 20.0)]);
+        assert_eq!(find(&all, "Brush").when, When::After(Minutes(1.0)));
+        let iced = steps(
+            Style::SoftRoll,
+            Kind::Bun,
+            9,
+            &[("icing-sugar", Stage::Glaze, 80.0), ("milk", Stage::Glaze, 15.0)],
+        );
+        assert_eq!(find(&iced, "Ice").when, When::Cold);
+    }
+}

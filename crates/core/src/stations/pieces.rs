@@ -1,0 +1,182 @@
+//! What hands do with the pieces: dividing, plaiting, pan and tray, and the finish.
+
+use super::*;
+use crate::ferment::DOUGH_DENSITY;
+use crate::finish::{FinishStep, finish};
+use crate::mixing::Method;
+use crate::shape::{
+    BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Kind, Pan, PanForm, PanInput,
+    PanOutput, PanShape, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps, tray,
+};
+
+/// Everything about the pieces beside their size.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct PieceWork {
+    /// Dividing, with a scale or without.
+    pub divide: DivideOutput,
+    /// Pre-shape, rest and final shape.
+    pub steps: Vec<ShapeStep>,
+    /// The plait, crossing by crossing.
+    pub braid: Option<BraidOutput>,
+    /// The pan that it goes into.
+    pub pan: Option<PanAnswer>,
+    /// The tray from above.
+    pub tray: Option<TrayAnswer>,
+    /// Filling for each piece, for a swirl.
+    pub filling: Option<Grams>,
+    /// Washes, seeds, cuts and what else is done before the oven and after it.
+    pub finish: Vec<FinishStep>,
+}
+
+/// A pan of the kitchen with the dough in it.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct PanAnswer {
+    /// Its name.
+    pub name: String,
+    /// Its form; that of an ordinary tin where only its volume is known.
+    pub form: PanForm,
+    /// Whether its form is known.
+    pub measured: bool,
+    /// How the dough stands in it.
+    pub fit: PanOutput,
+    /// Pans of this kitchen that the dough fits, by name.
+    pub fits_also: Vec<String>,
+}
+
+/// The tray and the pieces on it.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct TrayAnswer {
+    /// Its length and width, cm.
+    pub tray: (f64, f64),
+    /// A piece at its baked size.
+    pub piece: Size,
+    /// How they lie.
+    pub layout: TrayOutput,
+}
+
+/// What a piece still grows by on its way through the oven, in each direction (common practice, no
+/// source: a fifth of its volume).
+const GROWS: f64 = 1.06;
+
+impl Reading<'_> {
+    /// The pan of the kitchen that was picked, where it still has one of that name.
+    pub(super) fn picked_pan(&self) -> Option<&Pan> {
+        let name = self.formula.shape.pan.as_deref()?;
+        self.kitchen.pans.iter().find(|p| p.name == name)
+    }
+
+    /// The tray with the pieces on it, for what bakes free on a sheet or stone.
+    pub(super) fn tray(&self, cut: &ShapeOutput) -> Result<Option<TrayAnswer>, Faults> {
+        let plan = &self.formula.shape;
+        if self.formula.oven.vessel != Vessel::Sheet || plan.kind == Kind::Flat || self.picked_pan().is_some()
+        {
+            return Ok(None);
+        }
+        let touching = plan.kind == Kind::PullApart;
+        let grows = if touching { 1.0 } else { GROWS };
+        let s = cut.proofed;
+        let piece = Size { width: s.width * grows, height: s.height * grows, length: s.length * grows };
+        let (length, width) = self.kitchen.tray;
+        let input = TrayInput {
+            length,
+            width,
+            piece_length: piece.length.clamp(1.0, 60.0),
+            piece_width: piece.width.clamp(1.0, 60.0),
+            pieces: plan.pieces,
+            gap: if touching { 0.0 } else { GAP },
+        };
+        let layout = self.named("shape", tray(&input))?;
+        Ok(Some(TrayAnswer { tray: (length.max(width), length.min(width)), piece, layout }))
+    }
+
+    pub(super) fn piece_work(
+        &self,
+        rise: &RiseOutput,
+        cut: &ShapeOutput,
+        bake: &BakeOutput,
+        tray: Option<TrayAnswer>,
+    ) -> Result<PieceWork, Faults> {
+        let plan = &self.formula.shape;
+        let batter = self.formula.mix.method == Method::Paddle;
+        let divided = DivideInput {
+            dough: self.main_dough(),
+            pieces: plan.pieces,
+            piece: plan.piece_weight,
+            weighed: Vec::new(),
+            rolled: plan.rolled,
+        };
+        let plaited = BraidInput {
+            dough: cut.piece.max(Grams(20.0)),
+            strands: plan.strands,
+            round: plan.kind == Kind::RoundBraid,
+            hand: plan.hand,
+            length: cut.proofed.length.clamp(5.0, 100.0),
+        };
+        let woven = plan.kind.is_plaited() && plan.strands <= 6 && (!plaited.round || plan.strands == 4);
+        Ok(PieceWork {
+            divide: self.named("shape", divide(&divided))?,
+            steps: steps(plan.kind, batter, cut.divide, cut.rest, cut.shape),
+            braid: if woven { Some(self.named("shape", braid(&plaited))?) } else { None },
+            pan: self.pan_answer(rise, cut, bake)?,
+            tray,
+            filling: (plan.kind == Kind::Swirl)
+                .then(|| cut.piece * (FILLING / (DOUGH_DENSITY * SWIRL_THICK))),
+            finish: finish(self.formula, cut, self.catalogue),
+        })
+    }
+
+    fn pan_answer(
+        &self,
+        rise: &RiseOutput,
+        cut: &ShapeOutput,
+        bake: &BakeOutput,
+    ) -> Result<Option<PanAnswer>, Faults> {
+        let Some(picked) = self.picked_pan() else { return Ok(None) };
+        let lidded = self.formula.oven.vessel == Vessel::Lidded;
+        let gluten_free = self.formula.style == Style::GlutenFree;
+        let form = picked.form.unwrap_or_else(|| PanForm::ordinary(picked.ml));
+        let input = PanInput {
+            pan: form,
+            ml: Some(picked.ml),
+            lidded,
+            dough: cut.piece,
+            whole_grain: self.figures.whole_grain.0.min(100.0),
+            gluten_free,
+            shaped_volume: rise.shaped_volume,
+            proofed_volume: rise.final_volume.max(rise.shaped_volume),
+            spring: bake.spring,
+        };
+        let fit = self.named("shape", pan(&input))?;
+        let (low, high) = fill_rule(input.whole_grain, gluten_free, lidded);
+        let others = self.kitchen.pans.iter().filter(|p| p.name != picked.name && (p.lid || !lidded));
+        let fits_also = others
+            .filter(|p| (low * p.ml..=high * p.ml).contains(&cut.piece.0))
+            .map(|p| p.name.clone())
+            .collect();
+        Ok(Some(PanAnswer {
+            name: picked.name.clone(),
+            form,
+            measured: picked.form.is_some(),
+            fit,
+            fits_also,
+        }))
+    }
+}
+
+/// How thick a sheet is rolled for a swirl, cm (common practice, no source).
+const SWIRL_THICK: f64 = 1.0;
+
+impl PanForm {
+    /// An ordinary tin that holds so many ml: 2.2 times as long as wide, 0.85 as deep.
+    pub fn ordinary(ml: f64) -> PanForm {
+        let w = (ml / (2.2 * 0.85)).cbrt();
+        PanForm {
+            shape: PanShape::Tin,
+            length: 2.2 * w,
+            width: Some(w),
+            base_length: None,
+            base_width: None,
+            depth: 0.85 * w,
+        }
+    }
+}
