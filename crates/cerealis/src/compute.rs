@@ -18,9 +18,15 @@ use cerealis_core::formula::{
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::mixing::{MixInput, MixOutput, mix};
-use cerealis_core::oven::{BakeInput, BakeOutput, bake};
+use cerealis_core::oven::{
+    BakeInput, BakeOutput, BySizeInput, CoolOutput, PreheatInput, PreheatOutput, SizeRow, WhatNow,
+    WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
+};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
-use cerealis_core::shape::{ShapeInput, ShapeOutput, shape};
+use cerealis_core::shape::{
+    BraidInput, BraidOutput, DivideInput, DivideOutput, PanInput, PanOutput, ShapeInput, ShapeOutput,
+    TrayInput, TrayOutput, braid, divide, pan, shape, tray,
+};
 use cerealis_core::stations::{Ahead, Stations, read};
 use cerealis_core::thermal::{WaterInput, WaterPlan, water};
 use cerealis_core::units::{Celsius, Grams};
@@ -48,8 +54,24 @@ pub enum Name {
     Levain,
     /// Pieces.
     Shape,
+    /// Dividing: shares, halvings, a rolled sheet, what to pinch off where.
+    Divide,
+    /// How a dough stands in a pan.
+    Pan,
+    /// How pieces lie on a tray.
+    Tray,
+    /// A plait, crossing by crossing.
+    Braid,
     /// Oven temperature and minutes.
     Bake,
+    /// The same for every size of a dough.
+    BySize,
+    /// What now, when a loaf only looks done.
+    WhatNow,
+    /// When an oven, and what stands in it, is hot.
+    Preheat,
+    /// How long a bread cools.
+    Cool,
     /// A formula in a kitchen at all six stations, with the day on the clock.
     Plan,
     /// Lines of kitchen English as amounts in grams.
@@ -155,6 +177,18 @@ struct LevainInput {
     start: Celsius,
     /// Where it stands, with its daily curve.
     place: Place,
+}
+
+/// Of a bake's plain input, or of a formula in its kitchen.
+fn baked<O: Serialize>(
+    text: &str,
+    compute: impl Fn(&BakeInput) -> Result<O, Faults>,
+) -> Result<String, Faults> {
+    if names_a_formula(text) {
+        answer(text, |input: &PlanInput| compute(&plan(input)?.bake_input))
+    } else {
+        answer(text, compute)
+    }
 }
 
 /// What `levain` answers for a formula.
@@ -353,7 +387,18 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Levain if names_a_formula(&text) => answer(&text, made_ahead),
         Name::Levain => answer(&text, |l: &LevainInput| ripen(&l.dough, l.start, &l.place)),
         Name::Shape => answer(&text, shape),
-        Name::Bake => answer(&text, bake),
+        Name::Divide => answer(&text, divide),
+        Name::Pan => answer(&text, pan),
+        Name::Tray => answer(&text, tray),
+        Name::Braid => answer(&text, braid),
+        Name::Bake => baked(&text, bake),
+        Name::BySize if names_a_formula(&text) => answer(&text, |input: &PlanInput| {
+            by_size(&BySizeInput { bake: plan(input)?.bake_input, sizes: usual_sizes() })
+        }),
+        Name::BySize => answer(&text, by_size),
+        Name::WhatNow => answer(&text, |input: &WhatNowInput| what_now(&bake(&input.bake)?, &input.read)),
+        Name::Preheat => answer(&text, preheat),
+        Name::Cool => baked(&text, cool),
         Name::Plan => answer(&text, plan),
         Name::Read => answer(&text, |input| Ok(reader::read(input, Catalogue::bundled()))),
         Name::Scale => answer(&text, scaled),
@@ -415,7 +460,15 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Forecast => (schema_for!(ForecastInput), schema_for!(ForecastOutput)),
         Name::Levain => (schema_for!(FormulaOr<LevainInput>), schema_for!(LevainOutput)),
         Name::Shape => (schema_for!(ShapeInput), schema_for!(ShapeOutput)),
-        Name::Bake => (schema_for!(BakeInput), schema_for!(BakeOutput)),
+        Name::Divide => (schema_for!(DivideInput), schema_for!(DivideOutput)),
+        Name::Pan => (schema_for!(PanInput), schema_for!(PanOutput)),
+        Name::Tray => (schema_for!(TrayInput), schema_for!(TrayOutput)),
+        Name::Braid => (schema_for!(BraidInput), schema_for!(BraidOutput)),
+        Name::Bake => (schema_for!(FormulaOr<BakeInput>), schema_for!(BakeOutput)),
+        Name::BySize => (schema_for!(FormulaOr<BySizeInput>), schema_for!(Vec<SizeRow>)),
+        Name::WhatNow => (schema_for!(WhatNowInput), schema_for!(WhatNow)),
+        Name::Preheat => (schema_for!(PreheatInput), schema_for!(PreheatOutput)),
+        Name::Cool => (schema_for!(FormulaOr<BakeInput>), schema_for!(CoolOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),
         Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),

@@ -4,9 +4,11 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::Counting;
-use cerealis_core::kitchen::{EggSize, FrictionReading, Kitchen, KitchenPlace, Pan, Scale, TemperatureUnits};
+use cerealis_core::kitchen::{EggSize, FrictionReading, Kitchen, KitchenPlace, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::mixing::Method;
+use cerealis_core::oven::{HotSide, Looks, OvenReading};
+use cerealis_core::shape::Pan;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_store::{Store, StoreError};
 use jiff::civil::Time;
@@ -41,7 +43,7 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
         Err(faults) => {
             // A pan's own fault is told at the field that holds them all.
             let on_pans = |f: &Fault| {
-                let lists = ["pans", "places", "friction"];
+                let lists = ["pans", "places", "friction", "oven_readings"];
                 let list = lists.into_iter().find(|l| f.path.starts_with(&format!("{l}.")));
                 Fault { path: list.map_or_else(|| f.path.clone(), str::to_owned), ..f.clone() }
             };
@@ -85,7 +87,13 @@ fn fill(k: &Kitchen) -> Form {
     form.set("cup", k.measures.cup.key());
     form.set("tablespoon", k.measures.tablespoon.key());
     form.set("currency", &k.currency);
-    let pans: Vec<String> = k.pans.iter().map(|p| format!("{}: {}", p.name, plain(p.ml))).collect();
+    form.set("oven_recovery", plain(k.oven_recovery.0));
+    form.set("oven_hot", k.oven_hot.key());
+    let readings: Vec<String> = k.oven_readings.iter().map(oven_line).collect();
+    form.set("oven_readings", readings.join("\n"));
+    form.set("tray_length", plain(k.tray.0));
+    form.set("tray_width", plain(k.tray.1));
+    let pans: Vec<String> = k.pans.iter().map(Pan::line).collect();
     form.set("pans", pans.join("\n"));
     let places: Vec<String> = k.places.iter().map(place_line).collect();
     form.set("places", places.join("\n"));
@@ -123,17 +131,17 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
             cup: r.choice("cup", Cup::from_key, Cup::Us),
             tablespoon: r.choice("tablespoon", Tablespoon::from_key, Tablespoon::Us),
         },
-        pans: r
-            .named_figures("pans", "ml", "Long tin: 1800")
-            .into_iter()
-            .map(|(name, ml)| Pan { name, ml })
-            .collect(),
+        oven_recovery: Minutes(r.number("oven_recovery")),
+        oven_hot: r.choice("oven_hot", HotSide::from_key, HotSide::Even),
+        oven_readings: r.read_lines("oven_readings", read_oven, "the dial, a colon and what was seen, such as “200: 188” or “200: dark”"),
+        tray: (r.number("tray_length"), r.number("tray_width")),
+        pans: r.read_lines("pans", Pan::from_line, "a name, a colon and ml or a shape, such as “Long tin: 1800” or “Weir tin: tin 24 × 12 to 22 × 10 × 9, lid”"),
         currency: r.text("currency"),
         night: r.optional("night").unwrap_or(0.0),
-        places: read_places(&mut r),
+        places: r.read_lines("places", read_place, "a name, a colon and °C, such as “Proofing box: 27” or “Cellar: 13, by night 10”"),
         tub: r.optional("tub"),
         mixer_limit: r.optional("mixer_limit").map(Grams),
-        friction: read_friction(&mut r),
+        friction: r.read_lines("friction", read_friction, "a way of mixing, a colon and K a minute, such as “Mixer: 0.85”"),
     };
     r.done(kitchen)
 }
@@ -148,64 +156,48 @@ fn place_line(p: &KitchenPlace) -> String {
     format!("{}: {}{night}", p.name, plain(p.temperature.0))
 }
 
-fn read_places(r: &mut Reader<'_>) -> Vec<KitchenPlace> {
+fn read_place(line: &str) -> Option<KitchenPlace> {
     let degrees = |text: &str| number(text.trim().trim_end_matches("°C"));
-    let read = |line: &str| {
-        let (name, rest) = line.rsplit_once(':')?;
-        let (day, night) = rest.split_once("by night").map_or((rest, None), |(d, n)| (d, Some(n)));
-        let day = degrees(day.trim().trim_end_matches(','))?;
-        let night = night.map_or(Some(day), degrees)?;
-        Some(KitchenPlace { name: name.trim().to_owned(), temperature: Celsius(day), night: day - night })
-    };
-    let text = r.text("places");
-    let mut all = Vec::new();
-    for line in text.lines().map(str::trim).filter(|l| !l.is_empty()) {
-        match read(line) {
-            Some(place) => all.push(place),
-            None => {
-                let text = format!(
-                    "“{line}” does not read. Write a name, a colon and °C, such as “Proofing box: 27” or “Cellar: 13, by night 10”."
-                );
-                r.fault("not-a-number", "places", &text);
-            }
-        }
-    }
-    all
+    let (name, rest) = line.rsplit_once(':')?;
+    let (day, night) = rest.split_once("by night").map_or((rest, None), |(d, n)| (d, Some(n)));
+    let day = degrees(day.trim().trim_end_matches(','))?;
+    let night = night.map_or(Some(day), degrees)?;
+    Some(KitchenPlace { name: name.trim().to_owned(), temperature: Celsius(day), night: day - night })
 }
 
-fn read_friction(r: &mut Reader<'_>) -> Vec<FrictionReading> {
-    let mut all = Vec::new();
-    for (name, per_minute) in r.named_figures("friction", "K", "Mixer: 0.85") {
-        match Method::ALL.into_iter().find(|m| m.name().eq_ignore_ascii_case(&name)) {
-            Some(method) => all.push(FrictionReading { method, per_minute }),
-            None => {
-                let text = format!("“{name}” is no way of mixing. Write such as Mixer: 0.85.");
-                r.fault("unknown", "friction", &text);
-            }
-        }
-    }
-    all
+/// An oven reading as a line: the dial, and the thermometer or how the bread looked.
+fn oven_line(r: &OvenReading) -> String {
+    let shown = match (r.read, r.looks) {
+        (Some(t), _) => plain(t.0),
+        (None, looks) => looks.map_or("", Looks::key).to_owned(),
+    };
+    format!("{}: {shown}", plain(r.dial.0))
+}
+
+fn read_oven(line: &str) -> Option<OvenReading> {
+    let degrees = |text: &str| number(text.trim().trim_end_matches("°C"));
+    let (dial, shown) = line.split_once(':')?;
+    let looks = Looks::from_key(shown.trim().to_lowercase().as_str());
+    let read = degrees(shown).map(Celsius);
+    (read.is_some() || looks.is_some()).then_some(OvenReading { dial: Celsius(degrees(dial)?), read, looks })
+}
+
+fn read_friction(line: &str) -> Option<FrictionReading> {
+    let (name, figure) = line.rsplit_once(':')?;
+    let name = name.trim().to_lowercase();
+    let method = Method::ALL.into_iter().find(|m| m.name().to_lowercase() == name)?;
+    Some(FrictionReading { method, per_minute: number(figure.trim().trim_end_matches('K').trim())? })
 }
 
 impl Reader<'_> {
-    /// Lines of a name, a colon and a figure; `such` is an example of one.
-    fn named_figures(&mut self, name: &str, unit: &str, such: &str) -> Vec<(String, f64)> {
+    /// Lines that `read` takes; `such` says how one is written.
+    fn read_lines<T>(&mut self, name: &str, read: impl Fn(&str) -> Option<T>, such: &str) -> Vec<T> {
         let text = self.text(name);
-        let read = |line: &str| {
-            let (name, figure) = line.rsplit_once(':')?;
-            let figure = figure.trim().trim_end_matches(unit).trim();
-            Some((name.trim().to_owned(), number(figure)?))
-        };
         let mut all = Vec::new();
         for line in text.lines().map(str::trim).filter(|l| !l.is_empty()) {
             match read(line) {
                 Some(one) => all.push(one),
-                None => {
-                    let text = format!(
-                        "“{line}” does not read. Write a name, a colon and a figure, such as {such}."
-                    );
-                    self.fault("not-a-number", name, &text);
-                }
+                None => self.fault("not-a-number", name, &format!("“{line}” does not read. Write {such}.")),
             }
         }
         all

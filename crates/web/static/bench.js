@@ -43,6 +43,37 @@ function showFault(form, name, message) {
   }
 }
 
+/** A colour between stops of [temperature, [r, g, b]]. */
+const between = (stops, t) => {
+  let i = 1;
+  while (i < stops.length - 1 && t > stops[i][0]) i += 1;
+  const [[t0, a], [t1, b]] = [stops[i - 1], stops[i]];
+  const k = Math.min(1, Math.max(0, (t - t0) / (t1 - t0)));
+  return `rgb(${a.map((x, n) => Math.round(x + k * (b[n] - x))).join(',')})`;
+};
+
+/** Colours a cut loaf for one of its moments. */
+const colourCut = (figure, at) => {
+  const { stops, moments } = JSON.parse(figure.dataset.cut);
+  const { t, crust, says } = moments[at];
+  for (const part of figure.querySelectorAll('[data-at]')) {
+    const [face, band] = part.dataset.at.split(':').map(Number);
+    part.setAttribute('fill', between(stops, (t[face][band] + t[face][band + 1]) / 2));
+  }
+  for (const rim of figure.querySelectorAll('[data-crust]')) rim.setAttribute('stroke', crust);
+  figure.querySelector('[data-cut-says]').textContent = says;
+};
+
+/** The slider only works with scripts, so they bring it out, where it was left. */
+const showSlider = (out, slid) => {
+  const slider = out.querySelector('[data-cut-at]');
+  if (!slider) return;
+  slider.closest('.slide').hidden = false;
+  if (slid === undefined || Number(slid) >= Number(slider.max)) return;
+  slider.value = slid;
+  colourCut(slider.closest('[data-cut]'), Number(slid));
+};
+
 const bench = () => ({
   ...steppers,
   form: null,
@@ -61,9 +92,15 @@ const bench = () => ({
       if (this.dirty && !this.leaving) event.preventDefault();
     });
     addEventListener('popstate', () => this.show(location.pathname.split('/').at(-1)));
+    showSlider(this.form);
+    this.wantWays();
   },
 
   typed(event) {
+    if (event.target.matches('[data-cut-at]')) {
+      colourCut(event.target.closest('[data-cut]'), Number(event.target.value));
+      return;
+    }
     // A text field has been heard by its input event; its change event brings nothing new.
     if (event.type === 'change' && event.target.matches('input:not([type=checkbox]):not([type=radio])')) return;
     this.mark(true);
@@ -125,15 +162,15 @@ const bench = () => ({
     addEventListener('pointercancel', () => removeEventListener('pointermove', move), { once: true });
   },
 
-  /** What would make the rise fit takes longer to find than all the rest: it is asked for last. */
+  /** What takes longest to work out, at the station on show, is asked for once the rest is there. */
   wantWays() {
     clearTimeout(this.waysTimer);
-    const panel = this.form.querySelector('[data-panel="rise"]');
-    if (panel.hidden || !panel.querySelector('[data-ways]')) return;
+    const { here } = this.form.dataset;
+    if (!this.form.querySelector(`[data-panel="${here}"] [data-ways]`)) return;
     this.waysTimer = setTimeout(async () => {
       const number = this.asked;
       const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
-      if (reply?.answer.html.rise && number === this.asked) this.draw('rise', reply.answer.html.rise);
+      if (reply?.answer.html[here] && number === this.asked) this.draw(here, reply.answer.html[here]);
     }, 250);
   },
 
@@ -205,8 +242,10 @@ const bench = () => ({
     const out = this.form.querySelector(`[data-out="${place}"]`);
     if (!out) return;
     const open = [...out.querySelectorAll('details[open]')].map((one) => one.id);
+    const slid = out.querySelector('[data-cut-at]')?.value;
     out.innerHTML = html;
     for (const one of out.querySelectorAll('details')) one.open = open.includes(one.id);
+    showSlider(out, slid);
   },
 
   /** Puts the server's text into a field, unless the baker is in it. */

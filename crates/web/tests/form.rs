@@ -232,7 +232,7 @@ fn a_make_up_comes_and_goes_without_its_neighbours() {
 #[case::pieces("scale:pieces", &[("scale.pieces", "3"), ("scale.weight", "500")], 1500.0)]
 #[case::dough("scale:dough", &[("scale.dough", "1234,5")], 1234.5)]
 #[case::bread("scale:baked", &[("scale.baked", "880"), ("scale.loss", "12")], 1000.0)]
-#[case::pans("scale:pans", &[("scale.pan.0", "2")], 2.0 * 1850.0 * (0.475 + 0.075 / 9.0))]
+#[case::pans("scale:pans", &[("scale.pan.0", "2")], 2.0 * 1683.0 * (0.475 + 0.075 / 9.0))]
 fn scaled_by_its_fields(#[case] op: &str, #[case] fields: &[(&str, &str)], #[case] dough: f64) {
     let (f, _) = demo(0);
     let scaled = changed(&f, fields, op).unwrap();

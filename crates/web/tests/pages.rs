@@ -353,6 +353,11 @@ fn kitchen_fields() -> Vec<(String, String)> {
         ("tap", "12"),
         ("oven_offset", "-8"),
         ("oven_preheat", "16"),
+        ("oven_recovery", "7"),
+        ("oven_hot", "left"),
+        ("oven_readings", "200: 191\r\n190: right"),
+        ("tray_length", "40"),
+        ("tray_width", "30"),
         ("mixer_speeds", "60, 95"),
         ("bowl", "700"),
         ("altitude", "180"),
@@ -364,7 +369,7 @@ fn kitchen_fields() -> Vec<(String, String)> {
         ("cup", "metric"),
         ("tablespoon", "metric"),
         ("currency", "£"),
-        ("pans", "Weir tin: 1850\r\nSmall tin: 950 ml"),
+        ("pans", "Weir tin: tin 24 x 12 to 22 x 10 x 9, lid, dark\r\nSmall tin: 950 ml"),
     ]
     .map(|(n, v)| (n.to_owned(), v.to_owned()))
     .to_vec()
@@ -387,6 +392,11 @@ fn kitchen_fields() -> Vec<(String, String)> {
 #[case("units", "stones")]
 #[case("pans", "Weir tin")]
 #[case("pans", "Weir tin: 5")]
+#[case("pans", "Weir tin: saucer 20 x 3")]
+#[case("oven_readings", "200: toasted")]
+#[case("oven_readings", "900: 188")]
+#[case("oven_hot", "underneath")]
+#[case("tray_width", "300")]
 #[case("currency", "guineas")]
 #[case("counting", "fingers")]
 #[actix_web::test]

@@ -9,6 +9,7 @@ use super::physics::colour_word;
 use super::setting::Vessel;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
+use crate::formula::Style;
 use crate::shape::Kind;
 use crate::units::{Celsius, Grams, Minutes};
 
@@ -59,11 +60,16 @@ impl BySizeInput {
             _ => b.kind,
         };
         let mut oven = b.oven;
+        // Small pieces of a soft dough are baked as rolls.
+        let style = match b.style {
+            Style::Tin | Style::Braid if small => Style::SoftRoll,
+            style => style,
+        };
         if small {
             oven.vessel = Vessel::Sheet;
             oven.hot_start = None;
         }
-        BakeInput { piece: grams, kind, oven, load: None, trays: 1, ..b.clone() }
+        BakeInput { piece: grams, kind, style, oven, load: None, trays: 1, ..b.clone() }
     }
 }
 
@@ -88,6 +94,37 @@ pub fn by_size(input: &BySizeInput) -> Result<Vec<SizeRow>, Faults> {
             Ok(SizeRow { grams: *grams, kind: of.kind, temperature, time, core, loss })
         })
         .collect()
+}
+
+/// How a bread cools.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct CoolOutput {
+    /// Minutes on a rack until its core is under 40 °C, or a rye has set.
+    pub cool: Minutes,
+    /// What it weighs when it comes out.
+    pub hot: Grams,
+    /// What it weighs when it has cooled.
+    pub cold: Grams,
+    /// What to do with the crust.
+    pub crust: &'static str,
+}
+
+/// Works out how long a piece cools, from its bake.
+///
+/// # Errors
+/// A figure outside its range, by its path.
+pub fn cool(input: &BakeInput) -> Result<CoolOutput, Faults> {
+    let b = bake(input)?;
+    Ok(CoolOutput { cool: b.cool, hot: b.hot, cold: b.baked, crust: b.crust })
+}
+
+/// What `what_now` asks for on the command line: the bake and the reading.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct WhatNowInput {
+    /// The bake as it was planned.
+    pub bake: BakeInput,
+    /// What was read.
+    pub read: ProbeReading,
 }
 
 choice! {
@@ -174,7 +211,7 @@ pub const FAN_LOWER: f64 = 20.0;
 /// One setting in every notation that ovens have.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Notations {
-    /// Without the fan.
+    /// Without the fan, to five degrees.
     pub still: Celsius,
     /// With the fan.
     pub fan: Celsius,
@@ -188,7 +225,8 @@ impl Notations {
     /// Of a temperature found for an oven with or without its fan. Fan ovens are set 20 K lower; gas
     /// mark 1 is 275 °F and each mark 25 °F more (common practice, no source).
     pub fn of(temperature: Celsius, fan: bool) -> Notations {
-        let still = if fan { temperature.0 + FAN_LOWER } else { temperature.0 };
+        // An oven is not set finer than five degrees.
+        let still = 5.0 * ((if fan { temperature.0 + FAN_LOWER } else { temperature.0 }) / 5.0).round();
         let exact = still * 1.8 + 32.0;
         let mark = ((exact - 250.0) / 25.0).round();
         let gas = match mark {

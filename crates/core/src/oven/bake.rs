@@ -160,7 +160,7 @@ pub struct BakeOutput {
     /// What to know.
     pub notes: Vec<String>,
     /// What to do with the crust when it is out.
-    pub crust: String,
+    pub crust: &'static str,
     /// Its course.
     pub curve: Vec<BakeMoment>,
     /// The loaf cut open at moments of its course.
@@ -248,15 +248,17 @@ fn body(kind: Kind, size: Size) -> (Body, f64) {
 /// Pores of a well-risen white loaf, to which the conductivities belong.
 const OPEN_CRUMB: f64 = 0.66;
 
-/// Conductivity of dough without pores, W/m K, without vapour transport: between that of its water and
-/// of its starch by Choi and Okos (1986, recalled).
-const DENSE_CRUMB: f64 = 0.36;
+/// Conductivity of dough without pores, W/m K, without vapour transport: the geometric mean of its
+/// water's 0.6 and its starch's 0.2 by their shares (both by Choi and Okos 1986, recalled).
+const DENSE_CRUMB: f64 = 0.33;
 /// The share of its heat that a cooling loaf gives up as vapour (common practice, no source: about 2 %
 /// of its weight).
 const STEAMS: f64 = 0.22;
 /// Shells while searching, and for the answer.
 const COARSE: usize = 16;
 const FINE: usize = 32;
+/// Lightness of a base that has had too much.
+const TOO_DARK_BELOW: f64 = 42.0;
 /// Cuts through the loaf after the first, and points from the middle to the surface of each.
 const CUTS: usize = 24;
 const POINTS: usize = 13;
@@ -503,7 +505,7 @@ impl Case<'_> {
             spring: self.spring,
             cool: self.cool(),
             notes: self.notes(&met, oven, time),
-            crust: self.crust().to_owned(),
+            crust: self.crust(),
             cuts: self.cuts(oven, lid, foil_on, time),
             curve,
         }
@@ -594,6 +596,13 @@ impl Case<'_> {
             notes.push(format!(
                 "The core is done after {:.0} min and the colour comes {late:.0} min later: it dries out. A hotter oven or a wash brings them together.",
                 met.core
+            ));
+        }
+        let base = at(&met.curve, time).lightness_base;
+        if base < TOO_DARK_BELOW {
+            notes.push(format!(
+                "Its base gets {}. Slide a cold tray under it for the last third, or lay it on two sheets of parchment.",
+                colour_word(base)
             ));
         }
         let made = self.input.oven.made;

@@ -155,6 +155,8 @@ const CROWDED: f64 = 0.85;
 const FAN: f64 = 6.0;
 /// How well a loaf lies on sheet, stone or pot, with parchment or flour between, W/m² K.
 const LIES: f64 = 40.0;
+/// How well it lies in a pot: parchment, flour and the loaf's hollow base keep it off the iron.
+const LIES_IN_POT: f64 = 22.0;
 /// How much more heat a sheet brings under a piece than its own area catches: the bare metal around
 /// it catches heat too, and leads it there (common practice, no source).
 const SPREADS: f64 = 1.7;
@@ -234,7 +236,8 @@ impl Setting<'_> {
                 [facing(open(top)), open(sides), spread]
             }
             Vessel::Stone | Vessel::Pot => {
-                let base = facing(Outside { wall: wall(LIES, 1.0), ..open(base) });
+                let lies = if vessel == Vessel::Pot { LIES_IN_POT } else { LIES };
+                let base = facing(Outside { wall: wall(lies, 1.0), ..open(base) });
                 [facing(open(top)), open(sides), base]
             }
             Vessel::Tin => [facing(open(top)), tin(sides, touches), facing(tin(base, touches))],

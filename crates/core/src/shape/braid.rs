@@ -202,8 +202,8 @@ fn long(strands: u32, hand: Hand) -> (usize, Vec<BraidStep>) {
         .collect();
     let mut order: Vec<usize> = (0..n).collect();
     let mut steps = Vec::new();
-    // As many steps as show each strand on its way once.
-    let count = (2 * n).max(6) / moves.len() * moves.len();
+    // Until the pattern shows: each strand has set out once.
+    let count = n.max(4).next_multiple_of(moves.len());
     for (m, says) in moves.iter().cycle().take(count) {
         carry(&mut order, m);
         steps.push(BraidStep { says: says.clone(), moves: vec![m.clone()], order: order.clone() });

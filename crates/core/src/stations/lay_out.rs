@@ -116,7 +116,7 @@ impl Reading<'_> {
         let what = "Onto a rack. Tin, pot and rack are hot.";
         day.then(StepKind::Bake, "Out of the oven", what, 2.0, true);
         let out = day.end().0;
-        day.then(StepKind::Cool, "Cool", bake.crust.clone(), bake.cool.0, false);
+        day.then(StepKind::Cool, "Cool", bake.crust, bake.cool.0, false);
         for step in &work.finish {
             let at = match step.when {
                 When::Before(_) => continue,

@@ -52,6 +52,17 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("shape.pieces", formula.shape.pieces.to_string());
     form.set("shape.piece_weight", optional(formula.shape.piece_weight.map(|g| g.0)));
     form.set("shape.strands", formula.shape.strands.to_string());
+    form.set("shape.hand", formula.shape.hand.key());
+    form.set("shape.pan", formula.shape.pan.as_deref().unwrap_or_default());
+    form.set("shape.on_scale", optional(formula.shape.on_scale.map(|g| g.0)));
+    form.set("shape.rolled", optional(formula.shape.rolled));
+    form.set("finish.score", formula.finish.score.map_or("", |s| s.key()));
+    form.set("finish.piped", tick(formula.finish.piped));
+    let hot = formula.oven.hot_start;
+    form.set("oven.hot_start.temperature", optional(hot.map(|h| h.temperature.0)));
+    form.set("oven.hot_start.minutes", optional(hot.map(|h| h.minutes.0)));
+    form.set("oven.made", formula.oven.made.key());
+    form.set("oven.parchment", tick(formula.oven.parchment));
     form.set("oven.vessel", formula.oven.vessel.key());
     form.set("oven.steam", tick(formula.oven.steam));
     form.set("oven.temperature", optional(formula.oven.temperature.map(|t| t.0)));

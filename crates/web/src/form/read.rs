@@ -2,15 +2,16 @@
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::Stands;
+use cerealis_core::finish::{FinishPlan, Score};
 use cerealis_core::formula::{
     Counting, Formula, Handling, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish,
     Stage, StagePlan, Style, counted_flour, set_grams, set_percent,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
-use cerealis_core::oven::{OvenPlan, Vessel};
+use cerealis_core::oven::{HotStart, Made, OvenPlan, Vessel};
 use cerealis_core::plan::{Anchor, DayPlan};
-use cerealis_core::shape::{Kind, ShapePlan};
+use cerealis_core::shape::{Hand, Kind, ShapePlan};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
 
 use super::fill::counting;
@@ -52,11 +53,25 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         pieces: r.whole("shape.pieces"),
         piece_weight: r.optional("shape.piece_weight").map(Grams),
         strands: r.whole("shape.strands"),
+        hand: r.choice("shape.hand", Hand::from_key, Hand::Right),
+        pan: Some(r.text("shape.pan")).filter(|name| !name.is_empty()),
+        on_scale: r.optional("shape.on_scale").map(Grams),
+        rolled: r.optional("shape.rolled"),
+    };
+    let finish = FinishPlan {
+        score: match form.value("finish.score") {
+            "" => None,
+            _ => Some(r.choice("finish.score", Score::from_key, Score::Plain)),
+        },
+        piped: form.ticked("finish.piped"),
     };
     let oven = OvenPlan {
         vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),
         steam: form.ticked("oven.steam"),
         temperature: celsius(r.optional("oven.temperature")),
+        hot_start: read_hot_start(&mut r),
+        made: r.choice("oven.made", Made::from_key, Made::Bright),
+        parchment: form.ticked("oven.parchment"),
     };
     let day = read_day(&mut r);
     let words = |text: &str, by: char| -> Vec<String> {
@@ -84,6 +99,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         mix,
         rise,
         shape,
+        finish,
         oven,
         day,
     };
@@ -92,6 +108,23 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     apply(&mut formula, &typed, house, Counting::from_key(form.value("counted")))?;
     formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
     Ok(formula)
+}
+
+/// A hot start has a temperature and minutes, or neither.
+fn read_hot_start(r: &mut Reader<'_>) -> Option<HotStart> {
+    let (hot, minutes) = ("oven.hot_start.temperature", "oven.hot_start.minutes");
+    match (r.optional(hot), r.optional(minutes)) {
+        (Some(t), Some(m)) => Some(HotStart { temperature: Celsius(t), minutes: Minutes(m) }),
+        (Some(_), None) => {
+            r.fault("missing", minutes, "Give the minutes for which it is hotter.");
+            None
+        }
+        (None, Some(_)) => {
+            r.fault("missing", hot, "Give the temperature of the hot start.");
+            None
+        }
+        (None, None) => None,
+    }
 }
 
 fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {

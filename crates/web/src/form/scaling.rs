@@ -26,7 +26,7 @@ fn read_scaling(
         }
         "pans" => {
             let pans = &house.kitchen.pans;
-            let count = |(i, pan): (usize, &cerealis_core::kitchen::Pan)| {
+            let count = |(i, pan): (usize, &cerealis_core::shape::Pan)| {
                 let count = r.optional(&format!("scale.pan.{i}")).unwrap_or(0.0);
                 (count > 0.0).then_some(PanCount { ml: pan.ml, count: count.round() as u32 })
             };

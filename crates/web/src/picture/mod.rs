@@ -3,17 +3,29 @@
 //! have their own.
 
 mod band;
+mod braid;
+mod by_size;
 mod curves;
+mod cut_loaf;
 mod flour_bar;
 mod matters;
 mod mix_strip;
+mod pan;
+mod score;
+mod tray;
 mod tub;
 
 pub use band::band;
-pub use curves::{Over, oven_curves, rise_curve};
+pub use braid::braid;
+pub use by_size::by_size;
+pub use curves::{Over, crust_colour, oven_curves, rise_curve};
+pub use cut_loaf::{cut_loaf, cut_moments, cut_says};
 pub use flour_bar::flour_bar;
 pub use matters::matters;
 pub use mix_strip::mix_strip;
+pub use pan::{pan, under_rim};
+pub use score::score;
+pub use tray::{lies, tray};
 pub use tub::tub;
 
 use std::fmt::Write;

@@ -1,19 +1,25 @@
 //! What the templates show: plain structs of text and figures, worked out from the core's answers.
 
+mod asks;
 mod bring;
 mod cupboard;
 mod dough;
+mod oven;
 mod page;
 mod rail;
 mod rise;
+mod shape;
 mod stations;
 
+pub use asks::*;
 pub use bring::*;
 pub use cupboard::*;
 pub use dough::*;
+pub use oven::*;
 pub use page::*;
 pub use rail::*;
 pub use rise::*;
+pub use shape::*;
 pub use stations::*;
 
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};

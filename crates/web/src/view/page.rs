@@ -2,13 +2,14 @@
 
 use askama::Template;
 use cerealis_core::ferment::Stands;
+use cerealis_core::finish::Score;
 use cerealis_core::formula::{Counting, Formula, Handling, Stage, Style};
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Tablespoon};
 use cerealis_core::mixing::{Method, SaltSchool, WaterSchool};
-use cerealis_core::oven::Vessel;
+use cerealis_core::oven::{HotSide, Looks, Made, Vessel};
 use cerealis_core::plan::Anchor;
-use cerealis_core::shape::Kind;
+use cerealis_core::shape::{Hand, Kind};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};
 
@@ -180,8 +181,8 @@ impl Fragments {
                 (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
                 (Station::Rise, RiseOut::new(id, f, s, asks, house).render()?),
-                (Station::Shape, ShapeOut::new(f, s, kitchen).render()?),
-                (Station::Oven, OvenOut::new(f, s, kitchen).render()?),
+                (Station::Shape, ShapeOut::new(f, s, asks, kitchen).render()?),
+                (Station::Oven, OvenOut::new(f, s, asks, kitchen).render()?),
                 (Station::Day, DayOut::new(s, kitchen).render()?),
             ],
         })
@@ -336,6 +337,29 @@ impl FormulaPage {
 
     fn handlings(&self, field: &str) -> Vec<Pick> {
         picks_of!(Handling, self.form.value(field))
+    }
+
+    fn hands(&self) -> Vec<Pick> {
+        picks_of!(Hand, self.form.value("shape.hand"))
+    }
+
+    fn pans(&self) -> Vec<Pick> {
+        let own = self.kitchen.pans.iter().map(|p| (p.name.as_str(), p.name.as_str()));
+        picks([("", "none of the kitchen's")].into_iter().chain(own), self.form.value("shape.pan"))
+    }
+
+    fn scores(&self) -> Vec<Pick> {
+        let own = Score::ALL.map(|c| (c.key(), c.name()));
+        picks([("", "As is usual for the shape")].into_iter().chain(own), self.form.value("finish.score"))
+    }
+
+    fn mades(&self) -> Vec<Pick> {
+        picks_of!(Made, self.form.value("oven.made"))
+    }
+
+    fn looks(&self) -> Vec<Pick> {
+        let chosen = self.form.value("probe.looks");
+        picks_of!(Looks, if chosen.is_empty() { Looks::Right.key() } else { chosen })
     }
 
     fn kinds(&self) -> Vec<Pick> {
@@ -493,6 +517,10 @@ impl KitchenPage {
             .filter(|z| z.contains('/') || z == "UTC")
             .collect();
         KitchenPage { form, revision, saved: false, conflict: false, zones }
+    }
+
+    fn hot_sides(&self) -> Vec<Pick> {
+        picks_of!(HotSide, self.form.value("oven_hot"))
     }
 
     fn units(&self) -> Vec<Pick> {

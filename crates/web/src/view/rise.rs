@@ -12,38 +12,9 @@ use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
-use super::{Thermo, clock, likely};
-use crate::form::{Form, House, number, plain, wait_until};
+use super::{Asks, Thermo, clock, likely};
+use crate::form::{House, plain, wait_until};
 use crate::picture::{self, Over, both};
-
-/// What is asked at the Rise station without becoming part of the formula.
-#[derive(Clone, Copy, Debug, Default)]
-pub struct Asks {
-    /// When the baker is back.
-    pub back: Option<Time>,
-    /// Whether the ways to be back in time are wanted now: they take longer than all the rest.
-    pub ways: bool,
-    /// Another place to lay over the bulk rise, °C.
-    pub other_place: Option<f64>,
-    /// Another place to lay over the final proof, °C.
-    pub other_proof: Option<f64>,
-    /// Another dough temperature to lay over it, °C.
-    pub other_dough: Option<f64>,
-}
-
-impl Asks {
-    /// As typed; what cannot be read asks nothing.
-    pub fn of(form: &Form) -> Asks {
-        let degrees = |name: &str| number(form.value(name)).filter(|t| (0.0..=45.0).contains(t));
-        Asks {
-            back: form.value("back.at").parse().ok(),
-            ways: form.ticked("ways"),
-            other_place: degrees("compare.place"),
-            other_proof: degrees("compare.proof"),
-            other_dough: degrees("compare.dough"),
-        }
-    }
-}
 
 /// One rise as shown.
 pub struct RiseRow {

@@ -7,9 +7,7 @@ use cerealis_core::formula::{
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::measures::household;
-use cerealis_core::mixing::{Method, WaterSchool};
-use cerealis_core::oven::Last;
-use cerealis_core::plan::StepKind;
+use cerealis_core::mixing::WaterSchool;
 use cerealis_core::stations::{Liquid, MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Grams, Percent, shown};
@@ -26,7 +24,7 @@ pub struct Fact {
     pub figure: String,
 }
 
-fn fact(name: &'static str, figure: impl Into<String>) -> Fact {
+pub(super) fn fact(name: &'static str, figure: impl Into<String>) -> Fact {
     Fact { name, figure: figure.into() }
 }
 
@@ -346,22 +344,8 @@ fn advice(answer: &WaterAnswer, liquid: &Liquid) -> Option<String> {
     }
 }
 
-/// The Shape station.
-#[derive(Template)]
-#[template(path = "out_shape.html")]
-pub struct ShapeOut {
-    pieces: u32,
-    weight: String,
-    kind: &'static str,
-    facts: Vec<Fact>,
-    steps: Vec<PhaseRow>,
-    notes: Vec<String>,
-    can_fit: bool,
-    makeups: Vec<[String; 4]>,
-}
-
 /// The further make-ups: name, pieces, size, oven.
-fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
+pub(super) fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
     let row = |(m, answer): (&MakeUp, &MakeUpAnswer)| {
         let z = &answer.shape.proofed;
         let bake = &answer.bake;
@@ -373,145 +357,6 @@ fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
         ]
     };
     f.makeups.iter().zip(&s.makeups).map(row).collect()
-}
-
-impl ShapeOut {
-    /// Shows the pieces.
-    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
-        let o = &s.shape;
-        let size = |z: &cerealis_core::shape::Size| {
-            if (z.length - z.width).abs() < 0.05 {
-                format!("{:.0} cm across, {:.1} cm high", z.width, z.height)
-            } else {
-                format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height)
-            }
-        };
-        let mut facts = Vec::new();
-        if let (Some(strand), Some(cm)) = (o.strand, o.strand_length) {
-            facts.push(fact("Strands a piece", f.shape.strands.to_string()));
-            facts.push(fact("A strand", format!("{} g, rolled to {cm:.0} cm", shown::grams(strand))));
-        }
-        facts.push(fact("When shaped", size(&o.shaped)));
-        facts.push(fact("Ready for the oven", size(&o.proofed)));
-        facts.push(fact("Left over", format!("{} g", shown::grams(o.left_over))));
-        let step = |name: &str, minutes, what: String, sign: &str, hands_on| PhaseRow {
-            name: name.into(),
-            goes_in: Vec::new(),
-            time: shown::time(minutes),
-            what,
-            sign: sign.into(),
-            hands_on,
-        };
-        let steps = if f.mix.method == Method::Paddle {
-            vec![step(
-                "Fill and smooth",
-                o.divide + o.shape,
-                "Into the oiled tin; smooth with a wet spatula.".into(),
-                "Level, no pockets of air.",
-                true,
-            )]
-        } else {
-            let form_it = match o.strand_length {
-                Some(cm) => format!("Roll the strands to {cm:.0} cm and plait."),
-                None => "Tighten the skin without tearing it.".into(),
-            };
-            let divide = match o.strand {
-                Some(strand) => format!(
-                    "{} strands of {} g, equal within 2 %.",
-                    f.shape.pieces * f.shape.strands,
-                    shown::grams(strand)
-                ),
-                None if f.shape.pieces == 1 => "One piece.".into(),
-                None => {
-                    format!("{} pieces of {} g, equal within 2 %.", f.shape.pieces, shown::grams(o.piece))
-                }
-            };
-            vec![
-                step("Divide and pre-shape", o.divide, divide, "Loose rounds that hold together.", true),
-                step(
-                    "Rest",
-                    o.rest,
-                    "Cover.".into(),
-                    "A piece no longer springs back. If it does, give it five minutes more.",
-                    false,
-                ),
-                step("Shape", o.shape, form_it, "Smooth and springy, the seam closed.", true),
-            ]
-        };
-        ShapeOut {
-            makeups: makeup_rows(f, s, Thermo::of(kitchen)),
-            pieces: f.shape.pieces,
-            weight: shown::grams(o.piece),
-            kind: f.shape.kind.name(),
-            facts,
-            steps: steps.into_iter().filter(|s| s.time != "0 min").collect(),
-            notes: o.notes.clone(),
-            can_fit: o.left_over.0.abs() > 0.5,
-        }
-    }
-}
-
-/// The Oven station.
-#[derive(Template)]
-#[template(path = "out_oven.html")]
-pub struct OvenOut {
-    makeups: Vec<[String; 4]>,
-    temperature: String,
-    aside: String,
-    time: String,
-    likely: String,
-    last: &'static str,
-    strip: Vec<Fact>,
-    facts: Vec<Fact>,
-    curves: String,
-    notes: Vec<String>,
-}
-
-impl OvenOut {
-    /// Shows temperature and minutes.
-    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
-        let b = &s.bake;
-        let thermo = Thermo::of(kitchen);
-        let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
-        let mut strip = vec![fact(
-            "Switch on",
-            on.map_or(String::new(), |c| format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))),
-        )];
-        strip.push(fact("Set the dial to", thermo.show(b.dial)));
-        if let Some(lid) = b.lid_off {
-            strip.push(fact("Lid off after", shown::time(lid)));
-        }
-        if let Some(foil) = b.foil_on {
-            strip.push(fact("Cover with foil after", shown::time(foil)));
-        }
-        strip.push(fact("Done when the core is", thermo.show(b.core_target)));
-        let mut notes = b.notes.clone();
-        if f.shape.pieces > 1 && s.shape.used.0 > 1400.0 {
-            notes.push("A full oven loses heat when it is loaded: expect some minutes more, and turn the trays round.".into());
-        }
-        OvenOut {
-            makeups: makeup_rows(f, s, Thermo::of(kitchen)),
-            temperature: format!("{:.0} °C", b.temperature.0),
-            aside: thermo.aside(b.temperature),
-            time: shown::time(b.time),
-            likely: likely(b.early, b.late),
-            last: match b.last {
-                Last::Core => "The core is the last to be ready.",
-                Last::Colour => "The colour is the last to be ready.",
-                Last::Dryness => "The crust's dryness is the last to be ready.",
-            },
-            strip,
-            facts: vec![
-                fact("Crust", b.colour),
-                fact("Loss in the oven", format!("{:.0} %", b.loss)),
-                fact("Baked weight", format!("{} × {} g", f.shape.pieces, shown::grams(b.baked))),
-                fact("Water boils here at", format!("{:.1} °C", b.boiling.0)),
-                fact("Cool before cutting", shown::time(b.cool)),
-            ],
-            curves: both(|room| picture::oven_curves(b, room)),
-            notes,
-        }
-    }
 }
 
 /// One step of the day as shown.

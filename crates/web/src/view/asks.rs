@@ -1,0 +1,50 @@
+//! What is asked at the stations without becoming part of the formula.
+
+use cerealis_core::oven::{Looks, ProbeReading};
+use cerealis_core::units::{Celsius, Grams, Minutes};
+use jiff::civil::Time;
+
+use crate::form::{Form, number};
+
+/// What is asked at the stations without becoming part of the formula.
+#[derive(Clone, Debug, Default)]
+pub struct Asks {
+    /// When the baker is back.
+    pub back: Option<Time>,
+    /// Whether what takes longest to work out is wanted now: the ways to be back in time, every size.
+    pub ways: bool,
+    /// Another place to lay over the bulk rise, °C.
+    pub other_place: Option<f64>,
+    /// Another place to lay over the final proof, °C.
+    pub other_proof: Option<f64>,
+    /// Another dough temperature to lay over it, °C.
+    pub other_dough: Option<f64>,
+    /// Pieces that have been weighed.
+    pub weighed: Vec<Grams>,
+    /// A thermometer in a loaf that bakes.
+    pub probe: Option<ProbeReading>,
+}
+
+impl Asks {
+    /// As typed; what does not read is not asked.
+    pub fn of(form: &Form) -> Self {
+        let degrees = |name: &str| number(form.value(name)).filter(|t| (0.0..=45.0).contains(t));
+        let weights = form.value("weighed").split([',', ';', ' ']).filter_map(number);
+        let probe = || {
+            Some(ProbeReading {
+                minutes: Minutes(number(form.value("probe.minutes"))?),
+                core: Celsius(number(form.value("probe.core"))?),
+                looks: Looks::from_key(form.value("probe.looks")).unwrap_or(Looks::Right),
+            })
+        };
+        Asks {
+            back: form.value("back.at").parse().ok(),
+            ways: form.ticked("ways"),
+            other_place: degrees("compare.place"),
+            other_proof: degrees("compare.proof"),
+            other_dough: degrees("compare.dough"),
+            weighed: weights.filter(|w| (0.0..=100_000.0).contains(w)).take(200).map(Grams).collect(),
+            probe: probe(),
+        }
+    }
+}

@@ -1,0 +1,218 @@
+//! The Oven station: temperature and minutes, and everything that moves on the way.
+
+use askama::Template;
+use cerealis_core::formula::Formula;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::oven::{
+    BakeOutput, BySizeInput, HotSide, Last, Notations, SizeRow, Vessel, by_size, colour_card, usual_sizes,
+    what_now,
+};
+use cerealis_core::plan::StepKind;
+use cerealis_core::stations::Stations;
+use cerealis_core::units::{Minutes, shown};
+
+use super::{Asks, Fact, Thermo, clock, fact, likely, makeup_rows};
+use crate::picture::{self, both, crust_colour};
+
+/// A step of the colour card.
+struct Shade {
+    colour: String,
+    word: &'static str,
+    wanted: bool,
+}
+
+/// The answer to a probe in a loaf that bakes.
+struct Probed {
+    says: String,
+}
+
+/// The Oven station.
+#[derive(Template)]
+#[template(path = "out_oven.html")]
+pub struct OvenOut {
+    makeups: Vec<[String; 4]>,
+    temperature: String,
+    aside: String,
+    notations: String,
+    time: String,
+    likely: String,
+    last: &'static str,
+    strip: Vec<Fact>,
+    facts: Vec<Fact>,
+    cut: String,
+    cut_moments: String,
+    cut_says: String,
+    cuts: usize,
+    curves: String,
+    card: Vec<Shade>,
+    without: Vec<String>,
+    probed: Option<Probed>,
+    crust: &'static str,
+    oven: String,
+    sizes: Option<(String, Vec<[String; 5]>)>,
+    cautions: Vec<&'static str>,
+    notes: Vec<String>,
+}
+
+impl OvenOut {
+    /// Shows temperature and minutes.
+    pub fn new(f: &Formula, s: &Stations, asks: &Asks, kitchen: &Kitchen) -> Self {
+        let b = &s.bake;
+        let thermo = Thermo::of(kitchen);
+        let mut notes = b.notes.clone();
+        if f.shape.pieces > 1 && s.shape.used.0 > 1400.0 {
+            notes.push(
+                "A full oven falls further when it is loaded, and is counted so: leave the door shut for the first half."
+                    .into(),
+            );
+        }
+        OvenOut {
+            makeups: makeup_rows(f, s, thermo),
+            temperature: format!("{:.0} °C", b.temperature.0),
+            aside: thermo.aside(b.temperature),
+            notations: notations(&s.notations),
+            time: shown::time(b.time),
+            likely: likely(b.early, b.late),
+            last: match b.last {
+                Last::Core => "The core is the last to be ready.",
+                Last::Colour => "The colour is the last to be ready.",
+                Last::Dryness => "The crust's dryness is the last to be ready.",
+            },
+            strip: strip(f, s, thermo),
+            facts: vec![
+                fact("Crust", format!("{}, base {}", b.colour, b.colour_below[1])),
+                fact("Loss", format!("{:.0} % hot, {:.0} % cold", b.loss, b.loss_cooled)),
+                fact("Baked weight", format!("{} × {} g", f.shape.pieces, shown::grams(b.baked))),
+                fact("Water boils here at", format!("{:.1} °C", b.boiling.0)),
+                fact("Cool before cutting", shown::time(b.cool)),
+            ],
+            cut: both(|room| picture::cut_loaf(f.shape.kind, b, room)),
+            cut_moments: picture::cut_moments(b),
+            cut_says: picture::cut_says(b),
+            cuts: b.cuts.len().saturating_sub(1),
+            curves: both(|room| picture::oven_curves(b, room)),
+            card: card(b),
+            without: without_a_thermometer(s),
+            probed: asks.probe.and_then(|read| match what_now(b, &read) {
+                Ok(now) => Some(Probed { says: now.says }),
+                Err(faults) => faults.0.first().map(|f| Probed { says: f.message.clone() }),
+            }),
+            crust: b.crust,
+            oven: this_oven(kitchen),
+            sizes: if asks.ways { sizes(s) } else { None },
+            cautions: cautions(f),
+            notes,
+        }
+    }
+}
+
+/// The moments of the bake, in their order.
+fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
+    let b = &s.bake;
+    let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
+    let before = |c: &cerealis_core::plan::ClockStep| {
+        format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))
+    };
+    let mut all = vec![(f64::NEG_INFINITY, fact("Switch on", on.map_or(String::new(), before)))];
+    let dial = match f.oven.hot_start {
+        Some(hot) => {
+            let first = hot.temperature - (b.temperature - b.dial);
+            format!("{}, after {} {}", thermo.show(first), shown::time(hot.minutes), thermo.show(b.dial))
+        }
+        None => thermo.show(b.dial),
+    };
+    all.push((-1.0, fact("Set the dial to", dial)));
+    let mut moment = |name: &'static str, at: Option<Minutes>| {
+        if let Some(m) = at {
+            all.push((m.0, fact(name, shown::time(m))));
+        }
+    };
+    moment("Lid off after", b.lid_off);
+    moment("Cover with foil after", b.foil_on);
+    moment("Turn it round after", b.turn);
+    all.push((f64::INFINITY, fact("Done when the core is", thermo.show(b.core_target))));
+    all.sort_by(|a, b| a.0.total_cmp(&b.0));
+    all.into_iter().map(|(_, fact)| fact).collect()
+}
+
+fn notations(n: &Notations) -> String {
+    let gas = n.gas.as_ref().map_or(String::new(), |g| format!(" · gas mark {g}"));
+    format!(
+        "On the dial: {:.0} °C without fan · {:.0} °C with fan · {:.0} °F{gas}",
+        n.still.0, n.fan.0, n.fahrenheit
+    )
+}
+
+fn card(b: &BakeOutput) -> Vec<Shade> {
+    let card = colour_card();
+    let far = |l: f64| (l - b.golden.min(b.lightness)).abs();
+    let wanted = (0..card.len()).min_by(|a, b| far(card[*a].0).total_cmp(&far(card[*b].0)));
+    card.iter()
+        .enumerate()
+        .map(|(n, (l, word))| Shade { colour: crust_colour(*l), word, wanted: Some(n) == wanted })
+        .collect()
+}
+
+/// Doneness without a thermometer (common practice, no source).
+fn without_a_thermometer(s: &Stations) -> Vec<String> {
+    let b = &s.bake;
+    let mut all = vec![
+        format!(
+            "On the scale: {} g went in, and it comes out at {} g or less.",
+            shown::grams(s.shape.piece),
+            shown::grams(b.hot)
+        ),
+        format!("It has sprung to about {:.1} times what went in.", b.spring),
+    ];
+    all.push(if s.shape.piece.0 < 130.0 {
+        "Pressed at the side it comes back, and feels light for its size.".into()
+    } else {
+        "Knocked on its base it sounds hollow; pressed at the side it is firm and does not squeak.".into()
+    });
+    all
+}
+
+fn this_oven(kitchen: &Kitchen) -> String {
+    let (offset, readings) = kitchen.learned_oven();
+    let rests = match readings {
+        0 => "as it was set".to_owned(),
+        1 => "resting on one reading".to_owned(),
+        n => format!("resting on {n} readings"),
+    };
+    let word = if offset < 0.0 { "cooler" } else { "hotter" };
+    let runs = if offset.abs() < 0.5 {
+        "goes by its dial".to_owned()
+    } else {
+        format!("runs {:.0} °C {word} than its dial", offset.abs())
+    };
+    let side = match kitchen.oven_hot {
+        HotSide::Even => String::new(),
+        side => format!(" Its hot side: {}.", side.name().to_lowercase()),
+    };
+    format!("This oven {runs}, {rests}.{side}")
+}
+
+fn sizes(s: &Stations) -> Option<(String, Vec<[String; 5]>)> {
+    let rows = by_size(&BySizeInput { bake: s.bake_input.clone(), sizes: usual_sizes() }).ok()?;
+    let row = |r: &SizeRow| {
+        [
+            format!("{:.0} g", r.grams.0),
+            r.kind.name().to_owned(),
+            format!("{:.0} °C", r.temperature.0),
+            shown::time(r.time),
+            format!("{:.0} °C, {:.0} %", r.core.0, r.loss),
+        ]
+    };
+    Some((both(|room| picture::by_size(&rows, s.shape.piece, room)), rows.iter().map(row).collect()))
+}
+
+fn cautions(f: &Formula) -> Vec<&'static str> {
+    let mut all = Vec::new();
+    if matches!(f.oven.vessel, Vessel::Pot | Vessel::Lidded) {
+        all.push("Pot, tin and lid are as hot as the oven: dry mitts, and lift the lid away from you.");
+    }
+    if f.oven.steam {
+        all.push("Steam burns: arms back, and never water on the door glass.");
+    }
+    all
+}
