@@ -169,8 +169,12 @@ pub async fn save(
     let id = id.into_inner();
     let scripted =
         request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
-    let Posted(form) = posted;
+    let Posted(mut form) = posted;
     let here = here_of(&form);
+    if !scripted {
+        // Without scripts nobody would come back for what takes longest.
+        form.set("ways", "1");
+    }
     match blocking(move || outcome(&store, id, form)).await? {
         Outcome::Saved(revision) if scripted => {
             Ok(HttpResponse::Ok().json(Answer { revision, ..Answer::default() }))
@@ -209,8 +213,6 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         page.conflict = conflict.then_some(stored.revision);
         Ok::<_, PageError>(Outcome::Shown(status, Box::new(answer), Box::new(page)))
     };
-    // Without scripts nobody would come back for them.
-    form.set("ways", "1");
     let draft = match evaluate(&mut form, change.as_ref(), house) {
         Ok(draft) => draft,
         Err(faults) => {

@@ -207,7 +207,7 @@ pub(super) fn wanted(style: Style, kind: Kind, vessel: Vessel) -> Wanted {
         Style::SoftRoll => ((175.0, 210.0), 90.0, 72.0, 60.0, 5.0, 1.25),
         Style::Hearth | Style::NoKnead if small => ((210.0, 240.0), 96.0, 70.0, 56.0, 10.0, 1.25),
         Style::Hearth | Style::NoKnead if kind == Kind::Baguette => {
-            ((230.0, 250.0), 97.0, 68.0, 50.0, 17.5, 1.6)
+            ((230.0, 250.0), 97.0, 67.0, 50.0, 17.0, 1.5)
         }
         Style::Hearth | Style::NoKnead => ((200.0, 245.0), 96.0, 62.0, 48.0, 11.0, 1.4),
         Style::Braid => ((165.0, 190.0), 88.0, 68.0, 58.0, 4.5, 1.2),

@@ -175,14 +175,16 @@ impl Fragments {
     ) -> Result<Fragments, askama::Error> {
         let (f, s) = now;
         let kitchen = house.kitchen;
+        // What takes longest is worked out for the station on show alone.
+        let at = |station: Station| Asks { ways: asks.ways && here == station, ..asks.clone() };
         Ok(Fragments {
             rail: Rail::new(id, Some(here), now, saved).render()?,
             outs: vec![
                 (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
                 (Station::Mix, MixOut::new(f, s, kitchen).render()?),
-                (Station::Rise, RiseOut::new(id, f, s, asks, house).render()?),
+                (Station::Rise, RiseOut::new(id, f, s, &at(Station::Rise), house).render()?),
                 (Station::Shape, ShapeOut::new(f, s, asks, kitchen).render()?),
-                (Station::Oven, OvenOut::new(f, s, asks, kitchen).render()?),
+                (Station::Oven, OvenOut::new(f, s, &at(Station::Oven), kitchen).render()?),
                 (Station::Day, DayOut::new(s, kitchen).render()?),
             ],
         })

@@ -1,0 +1,105 @@
+// Shape and Oven: from the dough on the scale to a setting that is trusted.
+
+import assert from 'node:assert/strict';
+import { after, before, describe, it } from 'node:test';
+import { PHONE, WIDE, accessibility, open, read, type, visit } from './house.mjs';
+
+let house;
+before(async () => { house = await open(); });
+after(async () => { await house.close(); });
+
+const says = (page, name, wanted) =>
+  page.waitForFunction(([n, w]) => document.querySelector(`[data-test="${n}"]`)?.innerText.match(w), [name, wanted]);
+
+for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
+  describe(`on a ${size} page`, () => {
+    it('the dough on the scale is divided, weighed pieces are evened out, a sheet is cut', async () => {
+      await visit(house, '/formulas/2/shape', viewport, async (page) => {
+        assert.equal(await read(page, 'pieces'), '18 × 61 g');
+        await type(page, 'shape.on_scale', '1000');
+        await says(page, 'pieces', '18 × 55[.]6 g|18 × 56 g');
+        await page.getByText('Weighed pieces, a rolled sheet').click();
+        await type(page, 'weighed', '62, 50, 55');
+        await says(page, 'pinches', 'from piece 1 to piece 2');
+        await type(page, 'shape.rolled', '1.5');
+        await says(page, 'grid', 'Roll the dough to');
+        assert.match(await page.locator('[data-test="holder"]').innerText(), /On one tray/);
+        assert.match(await page.locator('[data-test="finish"]').innerText(), /Wash without egg/);
+        assert.deepEqual(await accessibility(page), []);
+      });
+    });
+
+    it('a plait is drawn move by move, and turned to the other hand', async () => {
+      await visit(house, '/formulas/5/shape', viewport, async (page) => {
+        assert.equal(await page.locator('.plait-steps li').count(), 4);
+        assert.match(await read(page, 'plait'), /outer right strand over one, under one/);
+        await page.getByText('Left-handed', { exact: true }).click();
+        await says(page, 'plait', 'outer left strand over one, under one');
+        await page.locator('[name="shape.kind"]').selectOption('round-braid');
+        await says(page, 'plait', 'Each side has two legs');
+        assert.deepEqual(await accessibility(page), []);
+      });
+    });
+
+    it('a pan too small says what to do, and the tin brings what it is made of', async () => {
+      await visit(house, '/formulas/1/shape', viewport, async (page) => {
+        await says(page, 'holder', 'Weir tin');
+        await page.locator('[name="shape.pan"]').selectOption('Small tin');
+        await says(page, 'holder', 'Too much for this pan by \\d+ g');
+      });
+    });
+
+    it('the oven is set, insisted on, started hot, and the loaf is cut at a minute', async () => {
+      await visit(house, '/formulas/1/oven', viewport, async (page) => {
+        assert.match(await read(page, 'notations'), /without fan · \d+ °C with fan · \d+ °F · gas mark \d/);
+        await says(page, 'sizes', 'The figures');
+        await page.locator('#table-sizes summary').click();
+        assert.equal(await page.locator('#table-sizes tbody tr').count(), 9);
+        const out = await read(page, 'cut');
+        const slider = page.locator('[data-cut-at]');
+        await slider.focus();
+        for (let i = 0; i < 12; i += 1) await slider.press('ArrowLeft');
+        assert.notEqual(await read(page, 'cut'), out);
+        assert.match(await page.locator('[data-saved]').innerText(), /^Saved$/);
+        assert.deepEqual(await accessibility(page), []);
+        const bake = await read(page, 'bake');
+        await type(page, 'oven.temperature', '230');
+        await page.waitForFunction((was) => document.querySelector('[data-test="bake"]').innerText !== was, bake);
+        await page.getByText('outside what is usual here').waitFor();
+        await page.getByText('A hot start, then lower').click();
+        await type(page, 'oven.hot_start.temperature', '250');
+        await page.locator('[data-fault="oven.hot_start.minutes"]', { hasText: 'Give the minutes' }).waitFor();
+        await type(page, 'oven.hot_start.minutes', '8');
+        await page.getByText('after 8 min', { exact: false }).first().waitFor();
+      });
+    });
+
+    it('it looks done, but the core is at 84', async () => {
+      await visit(house, '/formulas/1/oven', viewport, async (page) => {
+        await type(page, 'probe.minutes', '30');
+        await type(page, 'probe.core', '84');
+        await says(page, 'probed', 'the core needs about \\d+ min more');
+        await page.getByText('Dark enough already').click();
+        await says(page, 'probed', 'Cover it with foil now');
+        await type(page, 'probe.core', '106');
+        await says(page, 'probed', 'Is the probe in the middle');
+      });
+    });
+  });
+}
+
+it('the oven learns from a thermometer and from how bread came out', async () => {
+  await visit(house, '/kitchen', WIDE, async (page) => {
+    await page.locator('[name="oven_readings"]').fill('200: 180\n200: 180\n200: pale');
+    await page.locator('[name="pans"]').fill('Mill brick: tin 20 × 10 × 9, lid');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Saved', { exact: true }).waitFor();
+    assert.equal(await page.locator('[name="pans"]').inputValue(), 'Mill brick: tin 20 × 10 × 9, lid');
+    await page.locator('[name="pans"]').fill('Mill brick: shoe 20 × 10');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.locator('[data-fault="pans"]', { hasText: 'does not read' }).waitFor();
+  }, { expectErrors: true });
+  await visit(house, '/formulas/1/oven', WIDE, async (page) => {
+    await page.getByText(/runs 1\d °C cooler than its dial, resting on 3 readings/).waitFor();
+  });
+});
