@@ -72,7 +72,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await type(page, 'scale.pan.0', '2');
         await press(page, 'Scale to the pans');
         await page.waitForFunction(() => document.querySelector('[name="shape.pieces"]').value === '2');
-        assert.match(await read(page, 'rail-formula'), /^1[78]\d\d g$/);
+        assert.match(await read(page, 'rail-formula'), /^16\d\d g$/);
         await page.getByText('Whatever runs out first').click();
         await type(page, 'scale.have.bread-flour', '200');
         await press(page, 'Scale to what there is');
@@ -126,6 +126,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await visit(house, '/formulas/1/shape', viewport, async (page) => {
         await press(page, 'Make something else of a part of the dough');
         await page.getByRole('rowheader', { name: /^Bun/ }).first().waitFor();
+        await page.evaluate(() => scrollTo(0, 0));
         assert.deepEqual(await accessibility(page), []);
         await page.locator('.rail a[data-station="oven"]').click();
         await page.locator('[data-out="oven"]').getByRole('rowheader', { name: /^Bun/ }).waitFor();

@@ -215,7 +215,7 @@ enum LevainOutput {
 #[serde(untagged)]
 #[allow(dead_code, reason = "only its schema is asked for")]
 enum FormulaOr<T> {
-    Formula(PlanInput),
+    Formula(Box<PlanInput>),
     Plain(T),
 }
 

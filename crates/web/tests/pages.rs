@@ -726,9 +726,18 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     assert!(rise.contains("At 14:00 it will") && !rise.contains("back:yeast"), "the ways come later");
     assert!(rise.contains("The broken line: in bulk at 27 °C, the bulk rise takes"), "{rise}");
     set(&mut typed, "ways", "1");
+    set(&mut typed, "here", "rise");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
     assert!(answer["html"]["rise"].as_str().unwrap().contains("back:yeast"), "{body:.300}");
+    assert!(
+        !answer["html"]["oven"].as_str().unwrap().contains("table-sizes"),
+        "for the station on show alone"
+    );
+    set(&mut typed, "here", "oven");
+    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert!(answer["html"]["oven"].as_str().unwrap().contains("table-sizes"), "every size");
     set(&mut typed, "op", "back:yeast");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
     let answer: serde_json::Value = serde_json::from_str(&body).unwrap();

@@ -527,7 +527,7 @@ impl Case<'_> {
     /// The loaf cut open at moments of the bake.
     fn cuts(&self, oven: f64, lid: f64, foil: f64, time: f64) -> Vec<Cut> {
         let around = Surroundings { foil, ..self.surroundings(oven, lid) };
-        let mut bake = Bake::new(&self.loaf, &around, FINE);
+        let mut bake = Bake::new(&self.loaf, &around, COARSE);
         (0..=CUTS)
             .map(|i| {
                 let minutes = time * i as f64 / CUTS as f64;
