@@ -134,6 +134,8 @@ pub struct Kitchen {
     pub oven_preheat: Minutes,
     /// Time constant with which it comes back after the door was open, 1 to 30 min.
     pub oven_recovery: Minutes,
+    /// The hottest that its dial goes, 150 to 320 °C.
+    pub oven_hottest: Celsius,
     /// The side on which it is hotter.
     pub oven_hot: HotSide,
     /// What it showed: thermometer readings and bakes, the newest last.
@@ -188,6 +190,7 @@ impl Default for Kitchen {
             oven_fan: false,
             oven_preheat: Minutes(15.0),
             oven_recovery: Minutes(6.0),
+            oven_hottest: Celsius(275.0),
             oven_hot: HotSide::default(),
             oven_readings: Vec::new(),
             mixer_speeds: vec![60.0, 95.0, 130.0, 180.0],
@@ -224,6 +227,7 @@ impl Kitchen {
         c.range("oven_offset", "The oven's offset", self.oven_offset, -60.0, 60.0, "°C");
         c.range("oven_preheat", "Preheating", self.oven_preheat.0, 1.0, 90.0, "min");
         c.range("oven_recovery", "The oven's recovery", self.oven_recovery.0, 1.0, 30.0, "min");
+        c.range("oven_hottest", "The dial's end", self.oven_hottest.0, 150.0, 320.0, "°C");
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 10_000.0, "g");
         c.range("altitude", "Altitude", self.altitude, -430.0, 4500.0, "m");
         if !(2..=8).contains(&self.mixer_speeds.len()) {

@@ -130,6 +130,7 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         trays: 1,
         room: Celsius(21.0),
         altitude: 0.0,
+        hottest: Celsius(300.0),
     }
 }
 
@@ -370,6 +371,60 @@ fn time_grows_with_mass(#[case] small: BakeInput, #[case] large: BakeInput) {
     assert!((0.5..=0.75).contains(&power), "{power}");
 }
 
+#[derive(Deserialize)]
+struct Boils {
+    metres: f64,
+    pressure: f64,
+    boils: f64,
+}
+
+/// Pressure and boiling point by altitude against ambiance (ISO 2533) and CoolProp (IAPWS-95), by
+/// `tests/coolprop/boiling.py`: 0.1 % and 0.15 K.
+#[test]
+fn boiling_points_of_a_reference_library() {
+    let rows: Vec<Boils> = serde_json::from_str(include_str!("coolprop/boiling.json")).unwrap();
+    for r in rows {
+        let (p, t) = (pressure_at(r.metres), boiling_point(r.metres));
+        assert!((p / r.pressure - 1.0).abs() < 1e-3, "{} m: {p} Pa for {}", r.metres, r.pressure);
+        assert!((t - r.boils).abs() < 0.15, "{} m: {t} °C for {}", r.metres, r.boils);
+    }
+}
+
+/// Conduction alone comes nearer to the series with every halving of the shells, by half or better:
+/// the first order of its implicit steps, which shorten with the shells.
+#[test]
+fn the_grid_converges_to_the_series() {
+    let plain = Material { crumb: 0.25, vapour: 0.0, crust: 0.25, evaporates: false };
+    let error = |cells: usize| -> f64 {
+        reference()
+            .series
+            .iter()
+            .map(|c| {
+                let loaf = loaf(c.body, c.radius, plain);
+                let face = |o: Outside| Outside { convection: c.h, emissivity: 0.0, ..o };
+                let outside = Surroundings { faces: around(200.0).faces.map(face), ..around(200.0) };
+                let mut bake = Bake::new(&loaf, &outside, cells);
+                bake.on_to(c.minutes);
+                (bake.core() - c.core).powi(2)
+            })
+            .sum::<f64>()
+            .sqrt()
+    };
+    let errors = [16, 32, 64].map(error);
+    assert!(errors.windows(2).all(|w| w[1] < 0.6 * w[0]), "{errors:?}");
+}
+
+/// An oven that ends at 210 is not asked for more, and says so.
+#[test]
+fn an_oven_has_an_end() {
+    let weak = BakeInput { hottest: Celsius(210.0), ..hearth_on_stone(300.0, Kind::Baguette, 240.0) };
+    let out = bake(&weak).unwrap();
+    assert_eq!(out.temperature, Celsius(210.0));
+    assert!(out.notes.iter().any(|n| n.contains("ends at 210 °C")), "{:?}", out.notes);
+    let free = BakeInput { oven: OvenPlan::on(Vessel::Stone), ..weak };
+    assert!(bake(&free).unwrap().temperature.0 <= 210.0);
+}
+
 #[test]
 fn altitude_caps_the_core() {
     let out = bake(&BakeInput { altitude: 2000.0, ..hearth() }).unwrap();
@@ -422,6 +477,17 @@ proptest! {
             out.curve.iter().find(|m| m.core >= 90.0).map_or(f64::INFINITY, |m| m.minutes)
         };
         prop_assert!(core(1.15 * grams) >= core(grams) - 1e-6);
+    }
+
+    /// Water is only ever lost, and never more than there was.
+    #[test]
+    fn mass_closes(radius in 0.015..0.09f64, oven in 150.0..280.0f64, lid in 0.0..30.0f64) {
+        let loaf = loaf(Body::Sphere, radius, BREAD);
+        let outside = Surroundings { lid, ..around(oven) };
+        let curve = Bake::new(&loaf, &outside, 16).until(120.0, |_| false);
+        let share = 100.0 * loaf.water / (loaf.water + loaf.solids);
+        prop_assert!(curve.windows(2).all(|w| w[1].loss >= w[0].loss - 1e-9));
+        prop_assert!(curve.iter().all(|m| (0.0..=share + 1e-9).contains(&m.loss)));
     }
 
     /// A hotter oven never reaches the core later.

@@ -88,6 +88,7 @@ fn fill(k: &Kitchen) -> Form {
     form.set("tablespoon", k.measures.tablespoon.key());
     form.set("currency", &k.currency);
     form.set("oven_recovery", plain(k.oven_recovery.0));
+    form.set("oven_hottest", plain(k.oven_hottest.0));
     form.set("oven_hot", k.oven_hot.key());
     let readings: Vec<String> = k.oven_readings.iter().map(oven_line).collect();
     form.set("oven_readings", readings.join("\n"));
@@ -132,6 +133,7 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
             tablespoon: r.choice("tablespoon", Tablespoon::from_key, Tablespoon::Us),
         },
         oven_recovery: Minutes(r.number("oven_recovery")),
+        oven_hottest: Celsius(r.number("oven_hottest")),
         oven_hot: r.choice("oven_hot", HotSide::from_key, HotSide::Even),
         oven_readings: r.read_lines("oven_readings", read_oven, "the dial, a colon and what was seen, such as “200: 188” or “200: dark”"),
         tray: (r.number("tray_length"), r.number("tray_width")),

@@ -354,6 +354,7 @@ fn kitchen_fields() -> Vec<(String, String)> {
         ("oven_offset", "-8"),
         ("oven_preheat", "16"),
         ("oven_recovery", "7"),
+        ("oven_hottest", "250"),
         ("oven_hot", "left"),
         ("oven_readings", "200: 191\r\n190: right"),
         ("tray_length", "40"),

@@ -1,9 +1,12 @@
 //! Pictures and the rail for every demo formula.
 
 use cerealis_core::ferment::{Which, matters};
+use cerealis_core::finish::Score;
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::oven::{BySizeInput, by_size, usual_sizes};
+use cerealis_core::shape::{BraidInput, Hand, Kind, Pan, braid};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams};
 use cerealis_store::{demo_formulas, demo_kitchen};
@@ -50,6 +53,71 @@ fn every_picture_of_the_demo_stays_inside(#[values(Room::Wide, Room::Narrow)] ro
             inside(&rise_curve("Rise", r, 2.0, &over, room), room);
             inside(&tub(s.figures.dough.0, 2.0, r.most, kitchen.tub, room), room);
         }
+    }
+}
+
+/// Every shape has its cut loaf, with a moment for each stop of the slider; pans, trays, plaits and cuts
+/// stay inside their pictures.
+#[rstest]
+fn every_shape_is_drawn(#[values(Room::Wide, Room::Narrow)] room: Room) {
+    let mut kitchen = demo_kitchen();
+    let wild = "Pan \"><script>";
+    kitchen.pans.push(Pan::of_ml(wild, 1200.0));
+    for kind in Kind::ALL {
+        let mut f = demo_formulas().remove(1);
+        f.shape.kind = kind;
+        f.shape.strands = 4;
+        let s = stations(&f, &kitchen);
+        let cut = picture::cut_loaf(kind, &s.bake, room);
+        inside(&cut, room);
+        let moments = picture::cut_moments(&s.bake).replace("&quot;", "\"").replace("&#39;", "'");
+        let moments: serde_json::Value = serde_json::from_str(&moments).unwrap();
+        let all = moments["moments"].as_array().unwrap();
+        assert_eq!(all.len(), s.bake.cuts.len());
+        assert!(all[0]["says"].as_str().unwrap().contains("After 0 min"), "{}", all[0]["says"]);
+        let bands = all[0]["t"][0].as_array().unwrap().len() - 1;
+        assert_eq!(cut.matches("data-at=\"0:").count(), bands, "{kind:?}: the top in every band");
+        if let Some(tray) = &s.work.tray {
+            inside(&picture::tray(tray, room), room);
+        }
+        assert_eq!(s.work.braid.is_some(), kind.is_plaited());
+        f.shape.pan = Some(wild.into());
+        let pan = stations(&f, &kitchen).work.pan.unwrap();
+        let svg = picture::pan(&pan, room);
+        inside(&svg, room);
+        assert!(!svg.contains("<script>"));
+        let rows = by_size(&BySizeInput { bake: s.bake_input.clone(), sizes: usual_sizes() }).unwrap();
+        inside(&picture::by_size(&rows, s.shape.piece, room), room);
+    }
+}
+
+/// A picture for each step of each plait, the moving strand dark all along its way.
+#[rstest]
+fn every_plait_is_drawn(
+    #[values(1, 2, 3, 4, 5, 6)] strands: u32,
+    #[values(Hand::Right, Hand::Left)] hand: Hand,
+) {
+    for round in [false, true] {
+        let input = BraidInput { dough: Grams(700.0), strands, round, hand, length: 28.0 };
+        let Ok(plait) = braid(&input) else {
+            assert!(round && strands != 4);
+            continue;
+        };
+        let pictures = picture::braid(&plait);
+        assert_eq!(pictures.len(), plait.steps.len());
+        for (n, svg) in pictures.iter().enumerate() {
+            assert!(!svg.contains("NaN"), "{svg}");
+            let moving = if round {
+                svg.matches("class=\"carry\"").count()
+            } else {
+                svg.matches("strand moves").count()
+            };
+            assert_eq!(moving > 0, !(round && n == 0), "step {n} of {strands} strands");
+        }
+    }
+    for score in Score::ALL {
+        let svg = picture::score(score, Kind::Batard.size(1500.0));
+        assert_eq!(svg.matches("class=\"cut\"").count(), score.cuts().len());
     }
 }
 

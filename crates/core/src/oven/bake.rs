@@ -74,6 +74,9 @@ pub struct BakeInput {
     /// Altitude in metres, −430 to 4500.
     #[serde(default)]
     pub altitude: f64,
+    /// The hottest that this oven gets, 150 to 350 °C.
+    #[serde(default = "no_end")]
+    pub hottest: Celsius,
 }
 
 fn recovery_minutes() -> Minutes {
@@ -81,6 +84,9 @@ fn recovery_minutes() -> Minutes {
 }
 fn one_tray() -> u32 {
     1
+}
+fn no_end() -> Celsius {
+    Celsius(350.0)
 }
 fn room() -> Celsius {
     Celsius(21.0)
@@ -443,6 +449,7 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
     c.range("whole_grain", "Whole grain", input.whole_grain, 0.0, 100.0, "%");
     c.range("offset", "The oven's offset", input.offset, -60.0, 60.0, "K");
     c.range("preheat", "Preheating", input.preheat.0, 0.0, 120.0, "min");
+    c.range("hottest", "The oven's end", input.hottest.0, 150.0, 350.0, "°C");
     c.range("recovery", "The oven's recovery", input.recovery.0, 1.0, 30.0, "min");
     c.range("trays", "Trays in the oven", f64::from(input.trays), 1.0, 4.0, "");
     c.range("room", "The room temperature", input.room.0, 0.0, 45.0, "°C");
@@ -456,7 +463,8 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
     }
     c.done(())?;
     let case = Case::new(input);
-    let oven = input.oven.temperature.map_or_else(|| case.best_temperature(), |t| t.0);
+    let wished = input.oven.temperature.map_or_else(|| case.best_temperature(), |t| t.0);
+    let oven = wished.min(input.hottest.0);
     let lid = case.lid_for(oven);
     Ok(case.answer(oven, lid))
 }
@@ -596,6 +604,14 @@ impl Case<'_> {
             notes.push(format!(
                 "The core is done after {:.0} min and the colour comes {late:.0} min later: it dries out. A hotter oven or a wash brings them together.",
                 met.core
+            ));
+        }
+        let end = self.input.hottest.0;
+        if self.input.oven.temperature.is_some_and(|t| t.0 > end)
+            || end < self.wanted.oven.1 && oven >= end - 0.5
+        {
+            notes.push(format!(
+                "This oven ends at {end:.0} °C: that is what it bakes at. Heat it longer, and use a stone or a pot, which hold more."
             ));
         }
         let base = at(&met.curve, time).lightness_base;

@@ -362,6 +362,9 @@ impl<'a> Reading<'a> {
             trays: trays.min(2),
             room: self.room(),
             altitude: self.kitchen.altitude,
+            hottest: Celsius(
+                (self.kitchen.oven_hottest.0 + self.kitchen.learned_oven().0).clamp(150.0, 350.0),
+            ),
         }
     }
 }

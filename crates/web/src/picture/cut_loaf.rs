@@ -100,7 +100,8 @@ pub fn cut_loaf(kind: Kind, b: &BakeOutput, room: Room) -> String {
         rim.join("L"),
         crust_colour(b.lightness)
     ));
-    svg.line(cx - a - 26.0, tall - 6.0, cx + a + 26.0, tall - 6.0, "axis");
+    let shelf = (a + 26.0).min(cx - 2.0);
+    svg.line(cx - shelf, tall - 6.0, cx + shelf, tall - 6.0, "axis");
     legend(&mut svg, width, tall);
     let label = format!(
         "The loaf cut open: {:.0} cm wide, {:.1} cm high; coloured by its temperature. {}",
