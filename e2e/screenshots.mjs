@@ -21,8 +21,10 @@ const VIEWS = [
     await page.locator('[name="back.at"]').fill('17:30');
     await page.locator('[data-test="back-at"]').waitFor();
   }],
-  ['shape', '/formulas/5/shape', WIDE],
-  ['oven', '/formulas/3/oven', WIDE],
+  ['shape', '/formulas/5/shape', { width: 1280, height: 1350 }],
+  ['oven', '/formulas/1/oven', { width: 1280, height: 1350 }, 'light', async (page) => {
+    await page.locator('#table-sizes').waitFor();
+  }],
   ['day', '/formulas/1/day', WIDE],
   ['kitchen', '/kitchen', WIDE],
   ['cupboard', '/cupboard', WIDE],
