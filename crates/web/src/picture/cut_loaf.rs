@@ -153,7 +153,7 @@ fn says(b: &BakeOutput, cut: &Cut) -> String {
     format!(
         "After {:.0} min: core {:.0} °C, crust {:.0} °C on top and {:.0} °C below, {}.",
         cut.minutes,
-        cut.top[0],
+        m.core,
         m.surface,
         m.base,
         colour_word(m.lightness)
