@@ -90,6 +90,9 @@ pub struct FinishPlan {
     /// A cross or a line piped of flour and water before the bake.
     #[serde(default)]
     pub piped: bool,
+    /// Half of a brushed glaze goes on in the oven, near the end of the bake.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub basted: bool,
 }
 
 impl FinishPlan {
@@ -105,6 +108,8 @@ impl FinishPlan {
 pub enum When {
     /// So many minutes before the oven.
     Before(Minutes),
+    /// In the oven, so many minutes before it comes out.
+    ToGo(Minutes),
     /// So many minutes after it came out.
     After(Minutes),
     /// When it is cold.
@@ -125,6 +130,10 @@ pub struct FinishStep {
     /// What to be careful of.
     pub caution: Option<&'static str>,
 }
+
+/// Minutes before the end at which a loaf is basted: the crust has set, and what is brushed on browns
+/// without burning.
+const BASTE: f64 = 5.0;
 
 /// How many pieces one pot of a bath takes at a time.
 const A_BATCH: u32 = 3;
@@ -220,8 +229,15 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
     let (icing, brushed): (Vec<_>, Vec<_>) = glaze.iter().partition(|(_, i)| i.key == "icing-sugar");
     if !brushed.is_empty() && icing.is_empty() {
         let names: Vec<String> = brushed.iter().map(|(_, i)| i.name.to_lowercase()).collect();
-        let what = format!("Brush with {} while it is hot: the crust stays soft.", names.join(" and "));
-        add(When::After(Minutes(1.0)), "Brush", what, (0.5 * each).max(1.0), None);
+        let (names, minutes) = (names.join(" and "), (0.5 * each).max(1.0));
+        if f.finish.basted {
+            let what = format!("Half of the {names}, thinly; then shut the door again at once.");
+            let caution = "Pull the rack out to brush: the door and the oven's sides burn arms.";
+            add(When::ToGo(Minutes(BASTE)), "Baste", what, minutes, Some(caution));
+        }
+        let rest = if f.finish.basted { "the rest of the " } else { "" };
+        let what = format!("Brush with {rest}{names} while it is hot: the crust stays soft.");
+        add(When::After(Minutes(1.0)), "Brush", what, minutes, None);
     }
     if !icing.is_empty() {
         let what = "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned();
@@ -245,7 +261,9 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
 fn order(s: &FinishStep) -> f64 {
     match s.when {
         When::Before(m) => -m.0,
-        When::After(m) => m.0,
+        // Every step in the oven comes before every step out of it.
+        When::ToGo(m) => 1.0 / (1.0 + m.0),
+        When::After(m) => 1.0 + m.0,
         When::Cold => 1e6,
     }
 }
@@ -322,6 +340,7 @@ mod tests {
     fn butter_goes_on_hot_and_icing_cold() {
         let all = steps(Style::SoftRoll, Kind::Bun, 9, &[("butter", Stage::Glaze, 20.0)]);
         assert_eq!(find(&all, "Brush").when, When::After(Minutes(1.0)));
+        assert!(all.iter().all(|s| s.title != "Baste"));
         let iced = steps(
             Style::SoftRoll,
             Kind::Bun,
@@ -329,5 +348,30 @@ mod tests {
             &[("icing-sugar", Stage::Glaze, 80.0), ("milk", Stage::Glaze, 15.0)],
         );
         assert_eq!(find(&iced, "Ice").when, When::Cold);
+    }
+
+    #[test]
+    fn half_of_the_butter_goes_on_in_the_oven_if_it_is_wanted() {
+        let mut f = Formula::beginning("Test", Style::SoftRoll);
+        f.lines.retain(|l| l.stage.in_dough());
+        f.lines.push(Line::new("butter", Stage::Glaze, Grams(20.0)));
+        f.finish.basted = true;
+        let input = ShapeInput {
+            dough: Grams(900.0),
+            shape: f.shape.clone(),
+            shaped_volume: 1.2,
+            proofed_volume: 2.0,
+            batter: false,
+        };
+        let all = finish(&f, &shape(&input).unwrap(), Catalogue::bundled());
+        let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
+        assert_eq!(titles, ["Baste", "Brush"]);
+        assert_eq!(find(&all, "Baste").when, When::ToGo(Minutes(5.0)));
+        assert!(find(&all, "Brush").what.contains("the rest of the butter"));
+        f.lines.retain(|l| l.stage != Stage::Glaze);
+        assert!(
+            finish(&f, &shape(&input).unwrap(), Catalogue::bundled()).is_empty(),
+            "nothing to baste with"
+        );
     }
 }

@@ -10,7 +10,7 @@ use crate::fault::{Check, Fault, Faults};
 use crate::formula::Counting;
 use crate::measures::Measures;
 use crate::mixing::Method;
-use crate::oven::{HotSide, OvenReading, learned_offset};
+use crate::oven::{HotSide, Oven, OvenReading};
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
 
@@ -106,7 +106,7 @@ pub struct FrictionReading {
 /// The most friction readings that are kept: the newest count.
 pub const FRICTION_MAX: usize = 30;
 
-/// The most oven readings that are kept: the newest count.
+/// The most oven readings that are kept.
 pub const OVEN_READINGS_MAX: usize = 20;
 
 /// How many readings the method's usual friction counts for.
@@ -276,14 +276,12 @@ impl Kitchen {
         for (i, f) in self.friction.iter().enumerate() {
             c.range(&format!("friction.{i}.per_minute"), "Friction", f.per_minute, -1.0, 4.0, "K a minute");
         }
+        if self.oven_readings.len() > OVEN_READINGS_MAX {
+            let text = format!("At most {OVEN_READINGS_MAX} readings: take out the oldest.");
+            c.note(Fault::new("out-of-range", "oven_readings", text));
+        }
         for (i, r) in self.oven_readings.iter().enumerate() {
-            let at = |field: &str| format!("oven_readings.{i}.{field}");
-            c.range(&at("dial"), "The dial", r.dial.0, 80.0, 300.0, "°C");
-            if let Some(t) = r.read {
-                c.range(&at("read"), "The oven's thermometer", t.0, 50.0, 350.0, "°C");
-            } else if r.looks.is_none() {
-                c.note(Fault::new("missing", at("read"), "Give what the thermometer read."));
-            }
+            r.check(&mut c, &format!("oven_readings.{i}"));
         }
         for s in &self.mixer_speeds {
             c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");
@@ -316,16 +314,10 @@ impl Kitchen {
         (!read.is_empty()).then_some((mean.clamp(0.0, 3.0), read.len()))
     }
 
-    /// What the oven has over its dial, K, with what it showed; and on how many readings that rests.
-    pub fn learned_oven(&self) -> (f64, usize) {
-        (learned_offset(self.oven_offset, &self.oven_readings), self.oven_readings.len())
-    }
-
-    /// Keeps a reading of the oven; the oldest gives way.
-    pub fn learn_oven(&mut self, reading: OvenReading) {
-        self.oven_readings.push(reading);
-        let over = self.oven_readings.len().saturating_sub(OVEN_READINGS_MAX);
-        self.oven_readings.drain(..over);
+    /// The oven as it was set, with what its readings taught.
+    pub fn oven(&self) -> Oven {
+        let set = Oven { offset: self.oven_offset, preheat: self.oven_preheat, recovery: self.oven_recovery };
+        set.learned(self.room.0, &self.oven_readings)
     }
 
     /// Keeps a reading of what mixing adds; the oldest gives way.

@@ -1,20 +1,21 @@
 //! One formula at its six stations: show, preview a change, save, print.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, REASON_MAX, difference};
-use cerealis_core::stations::{Stations, read};
+use cerealis_core::stations::Stations;
 use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
-use jiff::Timestamp;
 use serde::Serialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{self, Change, Form, House};
 use crate::household::Household;
+use crate::last_read::LastRead;
 use crate::posted::Posted;
 use crate::view::{Asks, FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
 
@@ -26,6 +27,7 @@ pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
 /// The page of a formula at a station.
 pub async fn station(
     store: web::Data<Store>,
+    last: web::Data<LastRead>,
     path: web::Path<(i32, String)>,
 ) -> Result<HttpResponse, PageError> {
     let (id, station) = path.into_inner();
@@ -34,7 +36,7 @@ pub async fn station(
         let (stored, home) = load(&store, id)?;
         let house = home.house();
         let mut form = form::fill(&stored.formula, house);
-        let fragments = match stations(&stored.formula, house) {
+        let fragments = match last.stations(&stored.formula, house) {
             Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, &Asks::default(), house)?,
             Err(faults) => {
                 form.mark(&faults);
@@ -49,10 +51,6 @@ pub async fn station(
 
 fn load(store: &Store, id: i32) -> Result<(StoredFormula, Household), PageError> {
     Ok((store.formula(FormulaId(id))?, Household::load(store)?))
-}
-
-fn stations(formula: &Formula, house: House<'_>) -> Result<Stations, Faults> {
-    read(formula, house.kitchen, house.catalogue, Timestamp::now())
 }
 
 /// What the page gets back for a change.
@@ -77,12 +75,17 @@ struct Answer {
 /// A form evaluated: the formula it makes, read at all stations.
 struct Draft {
     formula: Formula,
-    stations: Stations,
+    stations: Arc<Stations>,
     tried: Option<Tried>,
     asks: Asks,
 }
 
-fn evaluate(form: &mut Form, change: Option<&Change>, house: House<'_>) -> Result<Draft, Faults> {
+fn evaluate(
+    form: &mut Form,
+    change: Option<&Change>,
+    house: House<'_>,
+    last: &LastRead,
+) -> Result<Draft, Faults> {
     let formula = match change {
         Some(change) => form::change(form, change, house)?,
         None => form::read(form, house)?,
@@ -94,7 +97,7 @@ fn evaluate(form: &mut Form, change: Option<&Change>, house: House<'_>) -> Resul
         }
         _ => None,
     };
-    let stations = stations(&formula, house)?;
+    let stations = last.stations(&formula, house)?;
     form::show_amounts(form, &formula, house);
     Ok(Draft { formula, stations, tried, asks: Asks::of(form) })
 }
@@ -104,10 +107,12 @@ fn draw(
     stored: &StoredFormula,
     here: Station,
     house: House<'_>,
+    last: &LastRead,
 ) -> Result<Fragments, PageError> {
-    let saved = if draft.formula == stored.formula { None } else { stations(&stored.formula, house).ok() };
-    let now = (&draft.formula, &draft.stations);
-    let saved = saved.as_ref().map(|s| (&stored.formula, s));
+    let saved =
+        if draft.formula == stored.formula { None } else { last.stations(&stored.formula, house).ok() };
+    let now = (&draft.formula, &*draft.stations);
+    let saved = saved.as_deref().map(|s| (&stored.formula, s));
     Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), &draft.asks, house)?)
 }
 
@@ -118,6 +123,7 @@ fn here_of(form: &Form) -> Station {
 /// Shows what a change does, without saving it.
 pub async fn preview(
     store: web::Data<Store>,
+    last: web::Data<LastRead>,
     id: web::Path<i32>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
@@ -125,7 +131,7 @@ pub async fn preview(
         let (stored, home) = load(&store, *id)?;
         let Posted(mut form) = posted;
         let change = Change::from_key(form.value("op"));
-        answer(&mut form, change.as_ref(), &stored, home.house())
+        answer(&mut form, change.as_ref(), &stored, home.house(), &last)
     })
     .await?;
     Ok(HttpResponse::Ok().json(answer))
@@ -136,11 +142,12 @@ fn answer(
     change: Option<&Change>,
     stored: &StoredFormula,
     house: House<'_>,
+    last: &LastRead,
 ) -> Result<Answer, PageError> {
     let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
-    match evaluate(form, change, house) {
+    match evaluate(form, change, house, last) {
         Ok(draft) => {
-            let fragments = draw(&draft, stored, here_of(form), house)?;
+            let fragments = draw(&draft, stored, here_of(form), house, last)?;
             answer.html.insert("rail", fragments.rail);
             answer.html.extend(fragments.outs.into_iter().map(|(s, html)| (s.key(), html)));
             answer.dirty = draft.formula != stored.formula;
@@ -162,6 +169,7 @@ fn answer(
 /// Saves, or with a button of the line editor and no script, shows what it does.
 pub async fn save(
     store: web::Data<Store>,
+    last: web::Data<LastRead>,
     id: web::Path<i32>,
     request: HttpRequest,
     posted: Posted,
@@ -175,7 +183,7 @@ pub async fn save(
         // Without scripts nobody would come back for what takes longest.
         form.set("ways", "1");
     }
-    match blocking(move || outcome(&store, id, form)).await? {
+    match blocking(move || outcome(&store, &last, id, form)).await? {
         Outcome::Saved(revision) if scripted => {
             Ok(HttpResponse::Ok().json(Answer { revision, ..Answer::default() }))
         }
@@ -193,7 +201,7 @@ enum Outcome {
     Shown(StatusCode, Box<Answer>, Box<FormulaPage>),
 }
 
-fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError> {
+fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Outcome, PageError> {
     let (stored, home) = load(store, id)?;
     let house = home.house();
     let change = Change::from_key(form.value("op"));
@@ -213,7 +221,7 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         page.conflict = conflict.then_some(stored.revision);
         Ok::<_, PageError>(Outcome::Shown(status, Box::new(answer), Box::new(page)))
     };
-    let draft = match evaluate(&mut form, change.as_ref(), house) {
+    let draft = match evaluate(&mut form, change.as_ref(), house, last) {
         Ok(draft) => draft,
         Err(faults) => {
             form.mark(&faults);
@@ -222,13 +230,13 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
         }
     };
     if change.is_some() {
-        let fragments = draw(&draft, &stored, here, house)?;
+        let fragments = draw(&draft, &stored, here, house, last)?;
         return shown(form, fragments, StatusCode::OK, false);
     }
     // “Save mine over it” names the revision it has been shown.
     let over = form.value("over").parse().ok();
     let Some(revision) = over.or_else(|| form.value("revision").parse().ok()) else {
-        let fragments = draw(&draft, &stored, here, house)?;
+        let fragments = draw(&draft, &stored, here, house, last)?;
         return shown(form, fragments, StatusCode::CONFLICT, true);
     };
     let typed = form.value("reason").trim();
@@ -239,7 +247,7 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
     match store.save_formula(FormulaId(id), revision, &draft.formula, &reason) {
         Ok(revision) => Ok(Outcome::Saved(revision)),
         Err(StoreError::Conflict) => {
-            let fragments = draw(&draft, &stored, here, house)?;
+            let fragments = draw(&draft, &stored, here, house, last)?;
             shown(form, fragments, StatusCode::CONFLICT, true)
         }
         Err(other) => Err(other.into()),
@@ -247,11 +255,15 @@ fn outcome(store: &Store, id: i32, mut form: Form) -> Result<Outcome, PageError>
 }
 
 /// The printed sheet of the saved formula.
-pub async fn sheet(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn sheet(
+    store: web::Data<Store>,
+    last: web::Data<LastRead>,
+    id: web::Path<i32>,
+) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let sheet = blocking(move || {
         let (stored, home) = load(&store, id)?;
-        let Ok(s) = stations(&stored.formula, home.house()) else { return Ok(None) };
+        let Ok(s) = last.stations(&stored.formula, home.house()) else { return Ok(None) };
         Ok(Some(Sheet::new(id, &stored.formula, &s, &home.kitchen, &home.catalogue)?))
     })
     .await?;

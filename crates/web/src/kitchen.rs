@@ -28,7 +28,7 @@ pub struct Query {
 /// The page.
 pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     let stored = blocking(move || Ok(store.kitchen()?)).await?;
-    let mut page = KitchenPage::new(fill(&stored.kitchen), stored.revision);
+    let mut page = KitchenPage::of(&stored.kitchen, fill(&stored.kitchen), stored.revision);
     page.saved = query.saved.is_some();
     html(&page)
 }
@@ -135,7 +135,7 @@ fn read(form: &Form) -> Result<Kitchen, Faults> {
         oven_recovery: Minutes(r.number("oven_recovery")),
         oven_hottest: Celsius(r.number("oven_hottest")),
         oven_hot: r.choice("oven_hot", HotSide::from_key, HotSide::Even),
-        oven_readings: r.read_lines("oven_readings", read_oven, "the dial, a colon and what was seen, such as “200: 188” or “200: dark”"),
+        oven_readings: r.read_lines("oven_readings", read_oven, "the dial, a colon and what was seen, such as “200: 188”, “200: dark”, “230: 160 after 9 min” or “230: fell to 185, 210 after 4 min”"),
         tray: (r.number("tray_length"), r.number("tray_width")),
         pans: r.read_lines("pans", Pan::from_line, "a name, a colon and ml or a shape, such as “Long tin: 1800” or “Weir tin: tin 24 × 12 to 22 × 10 × 9, lid”"),
         currency: r.text("currency"),
@@ -167,21 +167,36 @@ fn read_place(line: &str) -> Option<KitchenPlace> {
     Some(KitchenPlace { name: name.trim().to_owned(), temperature: Celsius(day), night: day - night })
 }
 
-/// An oven reading as a line: the dial, and the thermometer or how the bread looked.
+/// An oven reading as a line: the dial, and what was seen: the thermometer, when it was read if the oven
+/// was still on its way, or how the bread looked.
 fn oven_line(r: &OvenReading) -> String {
-    let shown = match (r.read, r.looks) {
-        (Some(t), _) => plain(t.0),
-        (None, looks) => looks.map_or("", Looks::key).to_owned(),
-    };
-    format!("{}: {shown}", plain(r.dial.0))
+    let dial = plain(r.dial.0);
+    let Some(read) = r.read else { return format!("{dial}: {}", r.looks.map_or("", Looks::key)) };
+    let fell = r.fell_to.map_or(String::new(), |t| format!("fell to {}, ", plain(t.0)));
+    let after = r.after.map_or(String::new(), |m| format!(" after {} min", plain(m.0)));
+    format!("{dial}: {fell}{}{after}", plain(read.0))
 }
 
 fn read_oven(line: &str) -> Option<OvenReading> {
-    let degrees = |text: &str| number(text.trim().trim_end_matches("°C"));
+    let degrees = |text: &str| number(text.trim().trim_end_matches("°C")).map(Celsius);
     let (dial, shown) = line.split_once(':')?;
-    let looks = Looks::from_key(shown.trim().to_lowercase().as_str());
-    let read = degrees(shown).map(Celsius);
-    (read.is_some() || looks.is_some()).then_some(OvenReading { dial: Celsius(degrees(dial)?), read, looks })
+    let dial = degrees(dial)?;
+    let shown = shown.trim().to_lowercase();
+    if let Some(looks) = Looks::from_key(&shown) {
+        return Some(OvenReading::looked(dial, looks));
+    }
+    let (shown, after) = match shown.split_once("after") {
+        Some((shown, after)) => (shown, Some(Minutes(number(after.trim().trim_end_matches("min").trim())?))),
+        None => (shown.as_str(), None),
+    };
+    let (fell_to, read) = match shown.trim().strip_prefix("fell to") {
+        Some(rest) => {
+            let (fell, read) = rest.split_once([',', ';'])?;
+            (Some(degrees(fell)?), read)
+        }
+        None => (None, shown),
+    };
+    Some(OvenReading { after, fell_to, ..OvenReading::hot(dial, degrees(read)?) })
 }
 
 fn read_friction(line: &str) -> Option<FrictionReading> {

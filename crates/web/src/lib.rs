@@ -10,6 +10,7 @@ pub mod form;
 mod formulas;
 mod household;
 mod kitchen;
+mod last_read;
 pub mod picture;
 mod posted;
 mod security;
@@ -56,6 +57,7 @@ pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
 pub fn routes(config: &mut web::ServiceConfig, store: Store) {
     config
         .app_data(web::Data::new(store))
+        .app_data(web::Data::new(last_read::LastRead::default()))
         .app_data(web::PayloadConfig::new(BODY_MAX))
         .app_data(web::PathConfig::default().error_handler(|_, _| error::PageError::NotFound.into()))
         .route("/", web::get().to(formulas::home))

@@ -80,9 +80,8 @@ const bench = () => ({
   dirty: false,
   asked: 0,
   faultTimer: 0,
-  laterTimer: 0,
-  waysTimer: 0,
-  drawLater() {},
+  restTimer: 0,
+  behind: false,
   leaving: false,
 
   init() {
@@ -91,9 +90,9 @@ const bench = () => ({
     addEventListener('beforeunload', (event) => {
       if (this.dirty && !this.leaving) event.preventDefault();
     });
-    addEventListener('popstate', () => this.show(location.pathname.split('/').at(-1)));
+    addEventListener('popstate', () => this.walk(location.pathname.split('/').at(-1)));
     showSlider(this.form);
-    this.wantWays();
+    this.wantRest();
   },
 
   typed(event) {
@@ -162,16 +161,27 @@ const bench = () => ({
     addEventListener('pointercancel', () => removeEventListener('pointermove', move), { once: true });
   },
 
-  /** What takes longest to work out, at the station on show, is asked for once the rest is there. */
-  wantWays() {
-    clearTimeout(this.waysTimer);
+  /** The other stations, and what takes longest at the one on show, once the change itself is there. */
+  wantRest() {
+    clearTimeout(this.restTimer);
+    if (this.behind || this.slow()) this.restTimer = setTimeout(() => this.rest(), 250);
+  },
+
+  /** Whether something at the station on show is still to be worked out. */
+  slow() {
+    return Boolean(this.form.querySelector(`[data-panel="${this.form.dataset.here}"] [data-ways]`));
+  },
+
+  async rest() {
+    clearTimeout(this.restTimer);
+    const number = this.asked;
+    const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
+    if (!reply || number !== this.asked) return;
     const { here } = this.form.dataset;
-    if (!this.form.querySelector(`[data-panel="${here}"] [data-ways]`)) return;
-    this.waysTimer = setTimeout(async () => {
-      const number = this.asked;
-      const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
-      if (reply?.answer.html[here] && number === this.asked) this.draw(here, reply.answer.html[here]);
-    }, 250);
+    for (const [place, html] of Object.entries(reply.answer.html)) {
+      if (place === here ? this.slow() : this.behind) this.draw(place, html);
+    }
+    this.behind = false;
   },
 
   submitted(event) {
@@ -210,32 +220,25 @@ const bench = () => ({
   /** Asks what a change does; an answer that a later question has overtaken is dropped. */
   async ask(op) {
     const number = ++this.asked;
-    const reply = await this.post(`${this.address()}/preview`, op ? { op } : {});
+    const reply = await this.post(`${this.address()}/preview`, op ? { op, quick: '1' } : { quick: '1' });
     if (!reply || number !== this.asked) return;
     this.take(reply.answer, op);
   },
 
   take(answer, op) {
-    // The rail and the station on show first; the others once these have been painted.
-    const later = [];
-    for (const [place, html] of Object.entries(answer.html)) {
-      const unseen = this.form.querySelector(`[data-panel="${place}"]`)?.hidden;
-      if (unseen) later.push([place, html]);
-      else this.draw(place, html);
-    }
-    clearTimeout(this.laterTimer);
-    this.drawLater = () => {
-      for (const [place, html] of later.splice(0)) this.draw(place, html);
-    };
-    this.laterTimer = setTimeout(this.drawLater, 60);
-    for (const [name, value] of Object.entries(answer.values)) this.fill(name, value);
+    // The rail and the station on show come first; the others are behind until they are asked for.
+    for (const [place, html] of Object.entries(answer.html)) this.draw(place, html);
+    this.behind ||= 'rail' in answer.html;
+    this.fill(answer.values);
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);
     if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
     if (op?.startsWith('try')) this.form.querySelector('.swap-shown')?.scrollIntoView({ block: 'nearest' });
     this.heed();
-    this.wantWays();
+    // Who has walked on meanwhile waits for the station where they are now.
+    if (this.behind && !(this.form.dataset.here in answer.html)) this.rest();
+    else this.wantRest();
   },
 
   draw(place, html) {
@@ -243,17 +246,20 @@ const bench = () => ({
     if (!out) return;
     const open = [...out.querySelectorAll('details[open]')].map((one) => one.id);
     const slid = out.querySelector('[data-cut-at]')?.value;
-    out.innerHTML = html;
+    // What is drawn has no directives of its own, so Alpine need not look through it.
+    window.Alpine.mutateDom(() => {
+      out.innerHTML = html;
+    });
     for (const one of out.querySelectorAll('details')) one.open = open.includes(one.id);
     showSlider(out, slid);
   },
 
-  /** Puts the server's text into a field, unless the baker is in it. */
-  fill(name, value) {
-    const field = this.form.elements.namedItem(name);
-    if (!(field instanceof HTMLInputElement) || field === document.activeElement) return;
-    if (field.type === 'text' || field.type === 'hidden') {
-      if (name !== 'revision' && name !== 'here') field.value = value;
+  /** Puts the server's text into the fields, but for the one that the baker is in. */
+  fill(values) {
+    for (const field of this.form.querySelectorAll('input[type=hidden], input:not([type]), input[type=text]')) {
+      const { name } = field;
+      if (!(name in values) || field === document.activeElement || name === 'revision' || name === 'here') continue;
+      if (field.value !== values[name]) field.value = values[name];
     }
   },
 
@@ -266,7 +272,7 @@ const bench = () => ({
   /** Faults go at once; new ones wait a moment, for half a number is not a fault yet. */
   faults(answer, now) {
     clearTimeout(this.faultTimer);
-    for (const place of this.form.querySelectorAll('[data-fault]')) {
+    for (const place of this.form.querySelectorAll('[data-fault]:not([hidden])')) {
       if (!answer.faults[place.dataset.fault]) showFault(this.form, place.dataset.fault, '');
     }
     const say = () => {
@@ -312,15 +318,21 @@ const bench = () => ({
   },
 
   /** Brings a faulty field into view, at whichever station it stands. */
-  reveal(name) {
+  async reveal(name) {
     const field = this.form.elements.namedItem(name);
     const panel = field?.closest?.('[data-panel]');
-    if (panel?.hidden) this.go(panel.dataset.panel);
+    if (panel?.hidden) await this.go(panel.dataset.panel);
     field?.focus?.();
   },
 
-  go(station) {
-    if (!this.show(station)) return;
+  /** Walks to a station: what a change did there is drawn before it is shown. */
+  async walk(station) {
+    if (this.behind) await this.rest();
+    return this.show(station);
+  },
+
+  async go(station) {
+    if (!(await this.walk(station))) return;
     history.pushState(null, '', `${this.address()}/${station}`);
     scrollTo({ top: 0 });
   },
@@ -328,12 +340,11 @@ const bench = () => ({
   /** Shows a station; false when there is none of that name. */
   show(station) {
     if (!this.form.querySelector(`[data-panel="${station}"]`)) return false;
-    this.drawLater();
     for (const panel of this.form.querySelectorAll('[data-panel]')) panel.hidden = panel.dataset.panel !== station;
     this.form.elements.namedItem('here').value = station;
     this.form.dataset.here = station;
     this.heed();
-    this.wantWays();
+    this.wantRest();
     return true;
   },
 

@@ -1,5 +1,5 @@
-//! Asked of the oven: every size of a dough, what now when it only looks done, one setting in every
-//! notation, and what this oven has taught.
+//! Asked of the oven: every size of a dough, what now when it only looks done, and one setting in
+//! every notation.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -244,67 +244,6 @@ impl Notations {
     }
 }
 
-choice! {
-    /// The side of an oven that is hotter.
-    #[derive(Default)]
-    HotSide {
-        /// None that shows.
-        #[default]
-        Even = "even", "Even";
-        /// The left.
-        Left = "left", "Left";
-        /// The right.
-        Right = "right", "Right";
-        /// The back.
-        Back = "back", "Back";
-        /// The top.
-        Top = "top", "Top";
-        /// The bottom.
-        Bottom = "bottom", "Bottom";
-    }
-}
-
-/// What an oven showed once: a thermometer in it, or how a bake came out.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct OvenReading {
-    /// What the dial was set to, 80 to 300 °C.
-    pub dial: Celsius,
-    /// What a thermometer in the oven read, 50 to 350 °C.
-    #[serde(default)]
-    pub read: Option<Celsius>,
-    /// How a bake by the forecast came out.
-    #[serde(default)]
-    pub looks: Option<Looks>,
-}
-
-/// How many readings the offset that was set by hand counts for.
-const OFFSET_PRIOR: f64 = 1.0;
-/// What a bake that came out too pale or too dark says of the oven, K, and how much that counts
-/// against a thermometer (common practice, no source).
-const BY_LOOKS: (f64, f64) = (12.0, 0.35);
-
-/// The offset of an oven, K over its dial, learned from what it showed: `known` is what was set by
-/// hand. A bake that came out as it should speaks for the offset as it stands.
-pub fn learned_offset(known: f64, readings: &[OvenReading]) -> f64 {
-    let (mut sum, mut weight) = (OFFSET_PRIOR * known, OFFSET_PRIOR);
-    let (off, counts) = BY_LOOKS;
-    for r in readings {
-        if let Some(t) = r.read {
-            sum += (t - r.dial).0;
-            weight += 1.0;
-        } else if let Some(looks) = r.looks {
-            let shows = match looks {
-                Looks::Pale => known - off,
-                Looks::Right => known,
-                Looks::Dark => known + off,
-            };
-            sum += counts * shows;
-            weight += counts;
-        }
-    }
-    (sum / weight).clamp(-60.0, 60.0)
-}
-
 /// A step of the colour card: lightness, the colour's word, and what bread it is usual for.
 pub fn colour_card() -> [(f64, &'static str); 6] {
     [82.0, 74.0, 66.0, 58.0, 51.0, 42.0].map(|l| (l, colour_word(l)))
@@ -327,17 +266,5 @@ mod tests {
         assert_eq!(Notations::of(Celsius(180.0), true).still, Celsius(200.0));
         assert_eq!(Notations::of(Celsius(120.0), false).gas.as_deref(), Some("½"));
         assert_eq!(Notations::of(Celsius(290.0), false).gas, None);
-    }
-
-    #[test]
-    fn an_oven_is_learned_from_what_it_shows() {
-        let thermometer =
-            |read: f64| OvenReading { dial: Celsius(200.0), read: Some(Celsius(read)), looks: None };
-        assert_eq!(learned_offset(-8.0, &[]), -8.0);
-        assert!((learned_offset(0.0, &[thermometer(188.0); 3]) + 9.0).abs() < 1e-9);
-        let looks = |looks| OvenReading { dial: Celsius(200.0), read: None, looks: Some(looks) };
-        assert!(learned_offset(0.0, &[looks(Looks::Pale); 2]) < -3.0);
-        assert!(learned_offset(0.0, &[looks(Looks::Dark)]) > 2.0);
-        assert!((learned_offset(5.0, &[looks(Looks::Right); 4]) - 5.0).abs() < 1e-9);
     }
 }

@@ -11,7 +11,7 @@ use crate::units::{Celsius, Minutes};
 
 /// The oven's air goes towards this many K over the hottest setting when it heats at full power: a
 /// household oven that has passed 200 °C gains ever more slowly (common practice, no source).
-const FULL_POWER: f64 = 330.0;
+pub(super) const FULL_POWER: f64 = 330.0;
 /// How near its vessel must have come to the oven to count as hot, K.
 const NEAR: f64 = 10.0;
 /// Heat transfer from a heating oven to a stone or a pot, W/m² K, both faces together (common

@@ -7,6 +7,7 @@
 mod asked;
 mod bake;
 mod heating;
+mod learned;
 mod loaf;
 mod physics;
 mod setting;
@@ -14,6 +15,7 @@ mod setting;
 pub use asked::*;
 pub use bake::*;
 pub use heating::*;
+pub use learned::*;
 pub use loaf::*;
 pub use physics::*;
 pub use setting::*;

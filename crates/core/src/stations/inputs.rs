@@ -332,6 +332,7 @@ impl<'a> Reading<'a> {
         let c = self.figures.composition;
         let mass = self.figures.dough.0;
         let dry = Composition { water: 0.0, ..c };
+        let oven = self.kitchen.oven();
         BakeInput {
             piece: shape.piece,
             kind: self.formula.shape.kind,
@@ -352,9 +353,9 @@ impl<'a> Reading<'a> {
                 ..self.formula.oven
             },
             fan: self.kitchen.oven_fan,
-            offset: self.kitchen.learned_oven().0,
-            preheat: self.kitchen.oven_preheat,
-            recovery: self.kitchen.oven_recovery,
+            offset: oven.offset,
+            preheat: oven.preheat,
+            recovery: oven.recovery,
             // Of more trays two bake at a time.
             load: Some(Grams(
                 (shape.used.0 * f64::from(trays.min(2)) / f64::from(trays)).clamp(10.0, 20_000.0),
@@ -362,9 +363,7 @@ impl<'a> Reading<'a> {
             trays: trays.min(2),
             room: self.room(),
             altitude: self.kitchen.altitude,
-            hottest: Celsius(
-                (self.kitchen.oven_hottest.0 + self.kitchen.learned_oven().0).clamp(150.0, 350.0),
-            ),
+            hottest: Celsius((self.kitchen.oven_hottest.0 + oven.offset).clamp(150.0, 350.0)),
         }
     }
 }

@@ -103,6 +103,7 @@ impl Reading<'_> {
             };
             day.beside(StepKind::Oven, "Turn it round", what, oven_at.0 + turn.0, 1.0);
         }
+        let in_oven = oven_at.0 + bake.time.0;
         let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
         day.then(StepKind::Bake, "Bake", until, bake.time.0, false);
         if let Some(lid) = bake.lid_off {
@@ -120,6 +121,7 @@ impl Reading<'_> {
         for step in &work.finish {
             let at = match step.when {
                 When::Before(_) => continue,
+                When::ToGo(m) => (in_oven - m.0).max(oven_at.0),
                 When::After(m) => out + m.0,
                 When::Cold => day.end().0,
             };

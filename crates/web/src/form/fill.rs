@@ -58,6 +58,7 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("shape.rolled", optional(formula.shape.rolled));
     form.set("finish.score", formula.finish.score.map_or("", |s| s.key()));
     form.set("finish.piped", tick(formula.finish.piped));
+    form.set("finish.basted", tick(formula.finish.basted));
     let hot = formula.oven.hot_start;
     form.set("oven.hot_start.temperature", optional(hot.map(|h| h.temperature.0)));
     form.set("oven.hot_start.minutes", optional(hot.map(|h| h.minutes.0)));

@@ -64,6 +64,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
             _ => Some(r.choice("finish.score", Score::from_key, Score::Plain)),
         },
         piped: form.ticked("finish.piped"),
+        basted: form.ticked("finish.basted"),
     };
     let oven = OvenPlan {
         vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),

@@ -13,6 +13,8 @@ pub struct Asks {
     pub back: Option<Time>,
     /// Whether what takes longest to work out is wanted now: the ways to be back in time, every size.
     pub ways: bool,
+    /// Whether only the rail and the station on show are wanted, for a quick answer.
+    pub quick: bool,
     /// Another place to lay over the bulk rise, °C.
     pub other_place: Option<f64>,
     /// Another place to lay over the final proof, °C.
@@ -40,6 +42,7 @@ impl Asks {
         Asks {
             back: form.value("back.at").parse().ok(),
             ways: form.ticked("ways"),
+            quick: form.ticked("quick"),
             other_place: degrees("compare.place"),
             other_proof: degrees("compare.proof"),
             other_dough: degrees("compare.dough"),

@@ -1,11 +1,12 @@
 //! The Oven station: temperature and minutes, and everything that moves on the way.
 
 use askama::Template;
+use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{
-    BakeOutput, BySizeInput, HotSide, Last, Notations, SizeRow, Vessel, by_size, colour_card, usual_sizes,
-    what_now,
+    BakeOutput, BySizeInput, HotSide, Last, Notations, Oven, SizeRow, Vessel, by_size, colour_card,
+    usual_sizes, what_now,
 };
 use cerealis_core::plan::StepKind;
 use cerealis_core::stations::Stations;
@@ -130,6 +131,11 @@ fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
     moment("Lid off after", b.lid_off);
     moment("Cover with foil after", b.foil_on);
     moment("Turn it round after", b.turn);
+    let baste = s.work.finish.iter().find_map(|step| match step.when {
+        When::ToGo(m) => Some(Minutes((b.time - m).0.max(0.0))),
+        _ => None,
+    });
+    moment("Baste after", baste);
     all.push((f64::INFINITY, fact("Done when the core is", thermo.show(b.core_target))));
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     all.into_iter().map(|(_, fact)| fact).collect()
@@ -172,12 +178,13 @@ fn without_a_thermometer(s: &Stations) -> Vec<String> {
     all
 }
 
-fn this_oven(kitchen: &Kitchen) -> String {
-    let (offset, readings) = kitchen.learned_oven();
-    let rests = match readings {
+/// What the kitchen's oven is like, and on what that rests.
+pub(super) fn this_oven(kitchen: &Kitchen) -> String {
+    let Oven { offset, preheat, recovery } = kitchen.oven();
+    let rests = match kitchen.oven_readings.len() {
         0 => "as it was set".to_owned(),
-        1 => "resting on one reading".to_owned(),
-        n => format!("resting on {n} readings"),
+        1 => "by one reading".to_owned(),
+        n => format!("by {n} readings"),
     };
     let word = if offset < 0.0 { "cooler" } else { "hotter" };
     let runs = if offset.abs() < 0.5 {
@@ -189,7 +196,10 @@ fn this_oven(kitchen: &Kitchen) -> String {
         HotSide::Even => String::new(),
         side => format!(" Its hot side: {}.", side.name().to_lowercase()),
     };
-    format!("This oven {runs}, {rests}.{side}")
+    format!(
+        "This oven {runs}, heats to 200 °C in {:.0} min, and makes good two thirds of what an open door costs it in {:.0} min: {rests}.{side}",
+        preheat.0, recovery.0
+    )
 }
 
 fn sizes(s: &Stations) -> Option<(String, Vec<[String; 5]>)> {

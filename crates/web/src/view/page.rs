@@ -13,6 +13,7 @@ use cerealis_core::shape::{Hand, Kind};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};
 
+use super::oven::this_oven;
 use super::{Asks, DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
 use crate::form::{self, Form, House};
 
@@ -177,16 +178,18 @@ impl Fragments {
         let kitchen = house.kitchen;
         // What takes longest is worked out for the station on show alone.
         let at = |station: Station| Asks { ways: asks.ways && here == station, ..asks.clone() };
+        let out = |station: Station| match station {
+            Station::Formula => FormulaOut::new(f, s, tried, house).render(),
+            Station::Mix => MixOut::new(f, s, kitchen).render(),
+            Station::Rise => RiseOut::new(id, f, s, &at(station), house).render(),
+            Station::Shape => ShapeOut::new(f, s, asks, kitchen).render(),
+            Station::Oven => OvenOut::new(f, s, &at(station), kitchen).render(),
+            Station::Day => DayOut::new(s, kitchen).render(),
+        };
+        let wanted = Station::ALL.into_iter().filter(|s| !asks.quick || *s == here);
         Ok(Fragments {
             rail: Rail::new(id, Some(here), now, saved).render()?,
-            outs: vec![
-                (Station::Formula, FormulaOut::new(f, s, tried, house).render()?),
-                (Station::Mix, MixOut::new(f, s, kitchen).render()?),
-                (Station::Rise, RiseOut::new(id, f, s, &at(Station::Rise), house).render()?),
-                (Station::Shape, ShapeOut::new(f, s, asks, kitchen).render()?),
-                (Station::Oven, OvenOut::new(f, s, &at(Station::Oven), kitchen).render()?),
-                (Station::Day, DayOut::new(s, kitchen).render()?),
-            ],
+            outs: wanted.map(|s| Ok((s, out(s)?))).collect::<Result<_, askama::Error>>()?,
         })
     }
 
@@ -508,6 +511,7 @@ pub struct KitchenPage {
     pub(crate) saved: bool,
     pub(crate) conflict: bool,
     pub(crate) zones: Vec<String>,
+    oven: Option<String>,
 }
 
 impl KitchenPage {
@@ -518,7 +522,12 @@ impl KitchenPage {
             .map(|z| z.to_string())
             .filter(|z| z.contains('/') || z == "UTC")
             .collect();
-        KitchenPage { form, revision, saved: false, conflict: false, zones }
+        KitchenPage { form, revision, saved: false, conflict: false, zones, oven: None }
+    }
+
+    /// The page of a kitchen as it is stored, with what it has learned.
+    pub fn of(kitchen: &Kitchen, form: Form, revision: i32) -> Self {
+        KitchenPage { oven: Some(this_oven(kitchen)), ..KitchenPage::new(form, revision) }
     }
 
     fn hot_sides(&self) -> Vec<Pick> {

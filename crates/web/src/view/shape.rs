@@ -268,6 +268,7 @@ fn finish_row(s: &FinishStep) -> FinishRow {
     FinishRow {
         when: match s.when {
             When::Before(m) => format!("{} before", shown::time(m)),
+            When::ToGo(m) => format!("{} to go", shown::time(m)),
             When::After(_) => "out of the oven".into(),
             When::Cold => "when cold".into(),
         },

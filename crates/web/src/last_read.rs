@@ -1,0 +1,105 @@
+//! Formulas at their stations, kept from one preview to the next. Every change is shown against the
+//! saved formula, which is the same until it is saved again; and what a change does is asked for twice,
+//! first for the station on show and then for the rest.
+
+use std::collections::VecDeque;
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+
+use cerealis_core::cupboard::Cupboard;
+use cerealis_core::fault::Faults;
+use cerealis_core::formula::Formula;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::stations::{Stations, read};
+use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
+
+use crate::form::House;
+
+/// How many are kept: the saved one and a change of it, in two tabs.
+const KEPT: usize = 4;
+
+/// What was read, and all that it depends on.
+struct Kept {
+    formula: Formula,
+    kitchen: Kitchen,
+    cupboard: Cupboard,
+    minute: Timestamp,
+    stations: Arc<Stations>,
+}
+
+/// The formulas that were read last, the newest first.
+#[derive(Default)]
+pub struct LastRead(Mutex<VecDeque<Kept>>);
+
+impl LastRead {
+    /// Reads a formula as it stands at this minute, if it has not just been read.
+    ///
+    /// # Errors
+    /// Every fault of formula and kitchen, by its field.
+    pub fn stations(&self, formula: &Formula, house: House<'_>) -> Result<Arc<Stations>, Faults> {
+        let minute = this_minute();
+        let same = |k: &Kept| {
+            k.minute == minute
+                && k.formula == *formula
+                && k.kitchen == *house.kitchen
+                && k.cupboard == *house.cupboard
+        };
+        if let Some(kept) = self.kept().iter().find(|k| same(k)) {
+            return Ok(Arc::clone(&kept.stations));
+        }
+        let stations = Arc::new(read(formula, house.kitchen, house.catalogue, minute)?);
+        let mut kept = self.kept();
+        kept.truncate(KEPT - 1);
+        kept.push_front(Kept {
+            formula: formula.clone(),
+            kitchen: house.kitchen.clone(),
+            cupboard: house.cupboard.clone(),
+            minute,
+            stations: Arc::clone(&stations),
+        });
+        Ok(stations)
+    }
+
+    /// What a panic elsewhere left behind is whole: each is put there in one piece.
+    fn kept(&self) -> MutexGuard<'_, VecDeque<Kept>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+/// A day is planned to five minutes: seconds would only make the same thing look new.
+fn this_minute() -> Timestamp {
+    let now = Timestamp::now();
+    let down = TimestampRound::new().smallest(Unit::Minute).mode(RoundMode::Floor);
+    now.round(down).unwrap_or(now)
+}
+
+#[cfg(test)]
+mod tests {
+    use cerealis_core::formula::Style;
+    use cerealis_core::ingredient::Catalogue;
+    use cerealis_core::units::Celsius;
+
+    use super::*;
+
+    #[test]
+    fn it_is_read_again_when_anything_it_rests_on_is_another() {
+        let (mut kitchen, cupboard) = (Kitchen::default(), Cupboard::default());
+        let mut formula = Formula::beginning("Test", Style::Tin);
+        let last = LastRead::default();
+        let read = |formula: &Formula, kitchen: &Kitchen| {
+            let house = House { catalogue: Catalogue::bundled(), kitchen, cupboard: &cupboard };
+            last.stations(formula, house).expect("it reads")
+        };
+        let first = read(&formula, &kitchen);
+        kitchen.room = Celsius(26.0);
+        let warmer = read(&formula, &kitchen);
+        assert_ne!(first.rise, warmer.rise, "the kitchen is another");
+        formula.mix.desired = Celsius(22.0);
+        let cooler = read(&formula, &kitchen);
+        assert_ne!(warmer.water, cooler.water, "the formula is another");
+        for n in 0..20 {
+            formula.name = format!("Loaf {n}");
+            read(&formula, &kitchen);
+        }
+        assert_eq!(last.kept().len(), KEPT);
+    }
+}
