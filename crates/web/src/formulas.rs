@@ -9,7 +9,6 @@ use cerealis_core::ingredient::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
 use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
-use jiff::Timestamp;
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
@@ -211,7 +210,7 @@ pub async fn export(
         let formula = store.formula(FormulaId(id))?.formula;
         let home = Household::load(&store)?;
         // One that no longer reads at the stations goes out without its steps.
-        let stations = read(&formula, &home.kitchen, &home.catalogue, Timestamp::now()).ok();
+        let stations = read(&formula, &home.kitchen, &home.catalogue, home.now).ok();
         let text = formats::export(&formula, stations.as_ref(), format, &home.cupboard);
         Ok((formula.name, text))
     })

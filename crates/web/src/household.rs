@@ -6,6 +6,7 @@ use cerealis_core::cupboard::Cupboard;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_store::{Store, StoreError};
+use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
 
 use crate::form::House;
 
@@ -17,6 +18,9 @@ pub struct Household {
     pub cupboard: Cupboard,
     /// The catalogue with its own ingredients.
     pub catalogue: Cow<'static, Catalogue>,
+    /// The minute at which it was loaded. A day is planned to five minutes: seconds would only make
+    /// the same thing look new.
+    pub now: Timestamp,
 }
 
 impl Household {
@@ -26,13 +30,19 @@ impl Household {
     /// What the store reports.
     pub fn load(store: &Store) -> Result<Household, StoreError> {
         let (kitchen, cupboard) = (store.kitchen()?.kitchen, store.cupboard()?.cupboard);
-        Ok(Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard })
+        Ok(Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard, now: this_minute() })
     }
 
     /// What forms are read in.
     pub fn house(&self) -> House<'_> {
-        House { catalogue: &self.catalogue, kitchen: &self.kitchen, cupboard: &self.cupboard }
+        House { catalogue: &self.catalogue, kitchen: &self.kitchen, cupboard: &self.cupboard, now: self.now }
     }
+}
+
+fn this_minute() -> Timestamp {
+    let now = Timestamp::now();
+    let down = TimestampRound::new().smallest(Unit::Minute).mode(RoundMode::Floor);
+    now.round(down).unwrap_or(now)
 }
 
 /// The bundled catalogue, with the household's own ingredients where it has any.

@@ -10,7 +10,7 @@ use cerealis_core::fault::Faults;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Stations, read};
-use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
+use jiff::Timestamp;
 
 use crate::form::House;
 
@@ -22,7 +22,7 @@ struct Kept {
     formula: Formula,
     kitchen: Kitchen,
     cupboard: Cupboard,
-    minute: Timestamp,
+    now: Timestamp,
     stations: Arc<Stations>,
 }
 
@@ -31,14 +31,13 @@ struct Kept {
 pub struct LastRead(Mutex<VecDeque<Kept>>);
 
 impl LastRead {
-    /// Reads a formula as it stands at this minute, if it has not just been read.
+    /// Reads a formula in its house, if it has not just been read.
     ///
     /// # Errors
     /// Every fault of formula and kitchen, by its field.
     pub fn stations(&self, formula: &Formula, house: House<'_>) -> Result<Arc<Stations>, Faults> {
-        let minute = this_minute();
         let same = |k: &Kept| {
-            k.minute == minute
+            k.now == house.now
                 && k.formula == *formula
                 && k.kitchen == *house.kitchen
                 && k.cupboard == *house.cupboard
@@ -46,14 +45,14 @@ impl LastRead {
         if let Some(kept) = self.kept().iter().find(|k| same(k)) {
             return Ok(Arc::clone(&kept.stations));
         }
-        let stations = Arc::new(read(formula, house.kitchen, house.catalogue, minute)?);
+        let stations = Arc::new(read(formula, house.kitchen, house.catalogue, house.now)?);
         let mut kept = self.kept();
         kept.truncate(KEPT - 1);
         kept.push_front(Kept {
             formula: formula.clone(),
             kitchen: house.kitchen.clone(),
             cupboard: house.cupboard.clone(),
-            minute,
+            now: house.now,
             stations: Arc::clone(&stations),
         });
         Ok(stations)
@@ -63,13 +62,6 @@ impl LastRead {
     fn kept(&self) -> MutexGuard<'_, VecDeque<Kept>> {
         self.0.lock().unwrap_or_else(PoisonError::into_inner)
     }
-}
-
-/// A day is planned to five minutes: seconds would only make the same thing look new.
-fn this_minute() -> Timestamp {
-    let now = Timestamp::now();
-    let down = TimestampRound::new().smallest(Unit::Minute).mode(RoundMode::Floor);
-    now.round(down).unwrap_or(now)
 }
 
 #[cfg(test)]
@@ -86,7 +78,8 @@ mod tests {
         let mut formula = Formula::beginning("Test", Style::Tin);
         let last = LastRead::default();
         let read = |formula: &Formula, kitchen: &Kitchen| {
-            let house = House { catalogue: Catalogue::bundled(), kitchen, cupboard: &cupboard };
+            let now = Timestamp::UNIX_EPOCH;
+            let house = House { catalogue: Catalogue::bundled(), kitchen, cupboard: &cupboard, now };
             last.stations(formula, house).expect("it reads")
         };
         let first = read(&formula, &kitchen);

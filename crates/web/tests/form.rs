@@ -12,6 +12,7 @@ use cerealis_core::shape::Kind;
 use cerealis_core::units::{Celsius, Grams, Hours};
 use cerealis_store::{demo_cupboard, demo_formulas, demo_kitchen};
 use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts, typed_swap};
+use jiff::Timestamp;
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -22,7 +23,7 @@ fn catalogue() -> &'static Catalogue {
 fn house() -> House<'static> {
     static KITCHEN: LazyLock<Kitchen> = LazyLock::new(demo_kitchen);
     static CUPBOARD: LazyLock<Cupboard> = LazyLock::new(demo_cupboard);
-    House { catalogue: catalogue(), kitchen: &KITCHEN, cupboard: &CUPBOARD }
+    House { catalogue: catalogue(), kitchen: &KITCHEN, cupboard: &CUPBOARD, now: Timestamp::UNIX_EPOCH }
 }
 
 fn demo(index: usize) -> (Formula, Form) {

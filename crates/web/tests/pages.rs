@@ -64,6 +64,7 @@ fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
         catalogue: cerealis_core::ingredient::Catalogue::bundled(),
         kitchen: &own,
         cupboard: &cerealis_store::demo_cupboard(),
+        now: jiff::Timestamp::UNIX_EPOCH,
     };
     let form = cerealis_web::form::fill(&stored.formula, house);
     let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();

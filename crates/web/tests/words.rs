@@ -27,7 +27,12 @@ fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
         None,
         None,
         &Asks::default(),
-        House { catalogue: Catalogue::bundled(), kitchen, cupboard: &Cupboard::default() },
+        House {
+            catalogue: Catalogue::bundled(),
+            kitchen,
+            cupboard: &Cupboard::default(),
+            now: jiff::Timestamp::UNIX_EPOCH,
+        },
     )
     .unwrap();
     all.outs.into_iter().find(|(at, _)| *at == station).unwrap().1
@@ -185,7 +190,12 @@ fn costs_are_told_with_what_has_no_price() {
     let (kitchen, f) = (demo_kitchen(), demo_formulas().remove(0));
     assert!(fragment(&f, &kitchen, Station::Formula).contains("no prices yet."));
     let cupboard = Cupboard { prices: [("bread-flour".into(), 1.3)].into(), ..Cupboard::default() };
-    let house = House { catalogue: Catalogue::bundled(), kitchen: &kitchen, cupboard: &cupboard };
+    let house = House {
+        catalogue: Catalogue::bundled(),
+        kitchen: &kitchen,
+        cupboard: &cupboard,
+        now: jiff::Timestamp::UNIX_EPOCH,
+    };
     let s = stations(&f, &kitchen);
     let all = Fragments::of(1, Station::Formula, (&f, &s), None, None, &Asks::default(), house).unwrap();
     let html = &all.outs[0].1;

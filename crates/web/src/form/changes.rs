@@ -151,7 +151,7 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
 
 /// A tenth more of what makes it rise, or less.
 fn nudge(formula: &mut Formula, more: bool, house: House<'_>) -> Result<(), Faults> {
-    let s = stations::read(formula, house.kitchen, house.catalogue, jiff::Timestamp::now())?;
+    let s = stations::read(formula, house.kitchen, house.catalogue, house.now)?;
     let step = if more { 1.1 } else { 1.0 / 1.1 };
     let by = levers(formula, house.catalogue).first().copied();
     let (by, now) = match by {
@@ -170,7 +170,7 @@ fn nudge(formula: &mut Formula, more: bool, house: House<'_>) -> Result<(), Faul
 fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) -> Result<(), Faults> {
     let missing = || Fault::new("missing", "back.at", "Give the time at which you are back.");
     let at: jiff::civil::Time = form.value("back.at").parse().map_err(|_| missing())?;
-    let s = stations::read(formula, house.kitchen, house.catalogue, jiff::Timestamp::now())?;
+    let s = stations::read(formula, house.kitchen, house.catalogue, house.now)?;
     let time = wait_until(at, &s).ok_or_else(missing)?;
     let fridge = Celsius(house.kitchen.fridge.0.max(0.0));
     let rise = s.rise_input.clone();

@@ -21,6 +21,7 @@ use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use jiff::Timestamp;
 
 /// The text of every field of a form, with what is wrong.
 #[derive(Clone, Debug, Default)]
@@ -180,4 +181,6 @@ pub struct House<'a> {
     pub kitchen: &'a Kitchen,
     /// Its own ingredients and what things cost.
     pub cupboard: &'a Cupboard,
+    /// The minute at which it is read.
+    pub now: Timestamp,
 }
