@@ -103,7 +103,7 @@ fn every_plait_is_drawn(
             assert!(round && strands != 4);
             continue;
         };
-        let pictures = picture::braid(&plait);
+        let pictures = picture::braid(&plait, input.hand);
         assert_eq!(pictures.len(), plait.steps.len());
         for (n, svg) in pictures.iter().enumerate() {
             assert!(!svg.contains("NaN"), "{svg}");

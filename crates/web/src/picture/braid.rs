@@ -2,7 +2,7 @@
 
 use std::f64::consts::PI;
 
-use cerealis_core::shape::{BraidOutput, Move, Passes};
+use cerealis_core::shape::{BraidOutput, Hand, Move, Passes};
 
 use super::Svg;
 
@@ -12,10 +12,10 @@ const ROW: f64 = 34.0;
 /// How many rows of what was woven are shown over the present one.
 const SHOWN: usize = 3;
 
-/// A picture for each step of a plait.
-pub fn braid(b: &BraidOutput) -> Vec<String> {
+/// A picture for each step of a plait, for the hand that it was worked out for.
+pub fn braid(b: &BraidOutput, hand: Hand) -> Vec<String> {
     match b.places {
-        1 => (0..b.steps.len()).map(|n| knot(n, &b.steps[n].says)).collect(),
+        1 => (0..b.steps.len()).map(|n| knot(n, hand, &b.steps[n].says)).collect(),
         _ if b.steps[0].moves.is_empty() => {
             (0..b.steps.len()).map(|n| round(b.places, &b.steps[n].moves, n, &b.steps[n].says)).collect()
         }
@@ -138,17 +138,36 @@ fn round(legs: usize, moves: &[Move], n: usize, says: &str) -> String {
     svg.finish(says, "braid-step")
 }
 
-/// One strand knotted: three pictures.
-fn knot(n: usize, says: &str) -> String {
-    let mut svg = Svg::new(WIDE, 130.0);
-    let loops = [
-        "M30 112C30 60 40 22 75 22S120 70 62 112",
-        "M30 112C30 60 40 22 75 22S124 78 74 104S60 58 82 52",
-        "M64 80C34 84 40 22 75 22S124 78 74 104S60 58 82 52",
-    ];
-    let d = loops[n.min(2)];
-    svg.raw(&format!(
-        r#"<path d="{d}" class="strand-edge" stroke-width="18"/><path d="{d}" class="strand moves" stroke-width="13"/>"#
-    ));
+/// One strand knotted: what lies beneath is drawn first, and what moves is dark.
+fn knot(n: usize, hand: Hand, says: &str) -> String {
+    const TAIL: &str = "M100 124C90 106 46 98 41 58";
+    const TUCKED: &str = "M84 104C70 98 45 88 41 58";
+    const LOOP: &str = "M41 61L41 58C38 6 112 6 109 58L109 61";
+    const RIGHT_END: &str = "M109 58C106 96 62 104 50 124";
+    const ROUND: &str = "M109 58C106 92 74 102 52 110";
+    const THROUGH: &str = "M55 109L52 110C18 121 16 74 46 72S72 62 76 46";
+    let (lies, moves) = (false, true);
+    let ways: &[(&str, bool)] = match n {
+        0 => &[(TAIL, lies), (LOOP, lies), (RIGHT_END, moves)],
+        1 => &[(THROUGH, moves), (TAIL, lies), (LOOP, lies), (ROUND, moves)],
+        _ => &[(THROUGH, lies), (TUCKED, moves), (LOOP, lies), (ROUND, lies)],
+    };
+    let mut svg = Svg::new(WIDE, 134.0);
+    if hand == Hand::Left {
+        svg.raw(&format!(r#"<g transform="matrix(-1 0 0 1 {WIDE} 0)">"#));
+    }
+    for (d, moves) in ways {
+        let class = if *moves { "strand moves" } else { "strand" };
+        svg.raw(&format!(
+            r#"<path d="{d}" class="strand-edge" stroke-width="20"/><path d="{d}" class="{class}" stroke-width="16"/>"#
+        ));
+    }
+    if n == 2 {
+        // From below into the middle, where it is out of sight.
+        svg.raw(r#"<path d="M88 126Q104 100 82 76" class="carry beneath"/><circle cx="82" cy="76" r="4.5" class="carry-end"/>"#);
+    }
+    if hand == Hand::Left {
+        svg.raw("</g>");
+    }
     svg.finish(says, "braid-step")
 }

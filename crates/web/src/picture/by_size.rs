@@ -12,7 +12,9 @@ pub fn by_size(rows: &[SizeRow], here: Grams, room: Room) -> String {
     let (left, right, top, bottom) = (44.0, width - 22.0, 30.0, height - 48.0);
     let (low, high) = (rows.first().map_or(40.0, |r| r.grams.0), rows.last().map_or(1200.0, |r| r.grams.0));
     let most = rows.iter().map(|r| r.time.0).fold(10.0, f64::max) * 1.1;
-    let x = |g: f64| left + (g / low).ln() / (high / low).ln() * (right - left);
+    // The first stands off the axis, whose figures it would cover.
+    let from = left + 22.0;
+    let x = |g: f64| from + (g / low).ln() / (high / low).ln() * (right - from);
     let y = |m: f64| bottom - m / most * (bottom - top);
     let step = round_step(most, 5.0, &[5.0, 10.0, 20.0, 30.0]);
     let mut minutes = 0.0;

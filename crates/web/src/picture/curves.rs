@@ -250,19 +250,22 @@ fn crust_strip(svg: &mut Svg, axes: &Axes, b: &BakeOutput, height: f64) {
     }
     svg.rect(axes.left, y, axes.right - axes.left, h, "frame");
     svg.text(axes.left - 7.0, y + 15.0, "end", "tick", "crust");
-    let mut free = f64::NEG_INFINITY;
-    let mut before = "";
+    let mut words: Vec<(f64, &str)> = Vec::new();
     for m in &b.curve {
         let word = colour_word(m.lightness);
-        let x = axes.x(m.minutes);
-        if word != before && x + 4.0 > free {
-            svg.line(x, y + h, x, y + h + 5.0, "axis");
-            let width = 8.0 * word.len() as f64;
-            let at = x.min(axes.right - width);
-            svg.text(at.max(free), height - 6.0, "start", "tick", word);
-            free = at.max(free) + width;
+        if words.last().is_none_or(|(_, before)| *before != word) {
+            words.push((axes.x(m.minutes), word));
         }
-        before = word;
+    }
+    // The last is the one that counts, so it has its place first; another gives way where it is crowded.
+    let mut free = axes.right;
+    for (n, (x, word)) in words.iter().rev().enumerate() {
+        let at = x.min(free - 8.0 * word.len() as f64);
+        if n == 0 || at > x - 16.0 {
+            svg.line(*x, y + h, *x, y + h + 5.0, "axis");
+            svg.text(at, height - 6.0, "start", "tick", word);
+            free = at - 6.0;
+        }
     }
 }
 

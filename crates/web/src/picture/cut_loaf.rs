@@ -63,7 +63,7 @@ pub fn cut_loaf(kind: Kind, b: &BakeOutput, room: Room) -> String {
     let mut svg = Svg::new(width, tall + 50.0);
     let size = b.size;
     let across = if kind == Kind::Ring { size.width / cerealis_core::shape::RING } else { size.width };
-    let scale = ((tall - 26.0) / size.height).min((width - 40.0) / across).min(34.0);
+    let scale = ((tall - 26.0) / size.height).min((width - 40.0) / across).min(60.0);
     let (a, high) = (0.5 * across * scale, size.height * scale);
     // The middle of the heat lies a little under half the height.
     let (up, down) = (0.54 * high, 0.46 * high);

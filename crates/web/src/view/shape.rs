@@ -126,7 +126,7 @@ impl ShapeOut {
                     fact("Rolled to", format!("{:.0} cm", b.strand_length)),
                     fact("Thick", format!("{:.1} cm, ends {:.1} cm", b.thick.0, b.thick.1)),
                 ],
-                rows: picture::braid(b)
+                rows: picture::braid(b, f.shape.hand)
                     .into_iter()
                     .zip(&b.steps)
                     .map(|(picture, step)| BraidRow { picture, says: step.says.clone() })
