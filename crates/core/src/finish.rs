@@ -25,10 +25,13 @@ choice! {
         Slanting = "slanting", "Slanting cuts";
         /// A middle line with short cuts to both sides.
         Grain = "grain", "Ear of grain";
+        /// Pricked all over, so that a flat bread stays flat.
+        Docked = "docked", "Docked all over";
     }
 }
 
-/// One cut, from the middle of the loaf: x along its width, y along its length, from −1 to 1.
+/// One cut, from the middle of the loaf: x along its width, y along its length, from −1 to 1. A prick
+/// ends where it begins.
 pub type Cut = [(f64, f64); 2];
 
 impl Score {
@@ -67,6 +70,15 @@ impl Score {
                 }
                 cuts
             }
+            // In rows that stand between each other, as far as the loaf reaches.
+            Score::Docked => (-3..=3)
+                .flat_map(|row: i32| {
+                    let off = 0.13 * f64::from(row.rem_euclid(2));
+                    (-3..=3).map(move |n| (0.26 * f64::from(n) + off, 0.26 * f64::from(row)))
+                })
+                .filter(|(x, y)| x.hypot(*y) < 0.85)
+                .map(|prick| [prick, prick])
+                .collect(),
         }
     }
 
@@ -77,6 +89,7 @@ impl Score {
             Score::Single | Score::Slanting => (6.0, "the blade held flat, as if to lift a flap"),
             Score::Cross | Score::Square => (10.0, "the blade upright"),
             Score::Grain => (4.0, "the blade upright, lightly"),
+            Score::Docked => (0.0, "down to the tray"),
         }
     }
 }
@@ -206,7 +219,10 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
         add(before(3.0 + each), "Pipe", what, each.max(1.0), None);
     }
     let score = f.finish.score(f.shape.kind);
-    if score != Score::Plain {
+    if score == Score::Docked {
+        let what = "With a fork or a roller of pins, down to the tray, two fingers apart: steam gets out and it stays flat.";
+        add(before(1.0 + 0.5 * each), "Dock", what.to_owned(), (0.5 * each).max(1.0), None);
+    } else if score != Score::Plain {
         let (deep, held) = score.depth();
         let what =
             format!("{}, {deep:.0} mm deep, {held}. Flour on it first shows the pattern.", score.name());
@@ -218,7 +234,7 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
             Some("A sharp blade: cut away from the holding hand."),
         );
     }
-    if f.shape.kind == Kind::Flat {
+    if f.shape.kind == Kind::Flat && score == Score::Plain {
         let what = "Press oiled fingertips down to the tray, two fingers apart, all over.".to_owned();
         add(before(1.0), "Dimple", what, 1.0, None);
     }
@@ -280,6 +296,10 @@ mod tests {
         f.shape.pieces = pieces;
         f.lines.retain(|l| l.stage.in_dough());
         f.lines.extend(extra.iter().map(|(k, s, g)| Line::new(*k, *s, Grams(*g))));
+        finish_of(&f)
+    }
+
+    fn finish_of(f: &Formula) -> Vec<FinishStep> {
         let input = ShapeInput {
             dough: Grams(900.0),
             shape: f.shape.clone(),
@@ -287,7 +307,7 @@ mod tests {
             proofed_volume: 2.0,
             batter: false,
         };
-        finish(&f, &shape(&input).unwrap(), Catalogue::bundled())
+        finish(f, &shape(&input).unwrap(), Catalogue::bundled())
     }
 
     fn find<'a>(all: &'a [FinishStep], title: &str) -> &'a FinishStep {
@@ -331,6 +351,11 @@ mod tests {
             }
             assert_eq!(score == Score::Plain, score.cuts().is_empty());
         }
+        let mut f = Formula::beginning("Test", Style::Flat);
+        assert!(finish_of(&f).iter().any(|s| s.title == "Dimple"));
+        f.finish.score = Some(Score::Docked);
+        let titles: Vec<_> = finish_of(&f).into_iter().map(|s| s.title).collect();
+        assert!(titles.contains(&"Dock".to_owned()) && !titles.contains(&"Dimple".to_owned()), "{titles:?}");
         let all = steps(Style::Hearth, Kind::Round, 1, &[]);
         assert!(find(&all, "Score").what.starts_with("Cross, 10 mm deep"));
         assert!(steps(Style::Tin, Kind::Tin, 1, &[]).is_empty());
@@ -356,22 +381,12 @@ mod tests {
         f.lines.retain(|l| l.stage.in_dough());
         f.lines.push(Line::new("butter", Stage::Glaze, Grams(20.0)));
         f.finish.basted = true;
-        let input = ShapeInput {
-            dough: Grams(900.0),
-            shape: f.shape.clone(),
-            shaped_volume: 1.2,
-            proofed_volume: 2.0,
-            batter: false,
-        };
-        let all = finish(&f, &shape(&input).unwrap(), Catalogue::bundled());
+        let all = finish_of(&f);
         let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
         assert_eq!(titles, ["Baste", "Brush"]);
         assert_eq!(find(&all, "Baste").when, When::ToGo(Minutes(5.0)));
         assert!(find(&all, "Brush").what.contains("the rest of the butter"));
         f.lines.retain(|l| l.stage != Stage::Glaze);
-        assert!(
-            finish(&f, &shape(&input).unwrap(), Catalogue::bundled()).is_empty(),
-            "nothing to baste with"
-        );
+        assert!(finish_of(&f).is_empty(), "nothing to baste with");
     }
 }
