@@ -1,82 +1,14 @@
 //! The handlers on a real SQLite file.
 
-use actix_web::body::to_bytes;
-use actix_web::dev::{Service, ServiceResponse};
+#[macro_use]
+mod house;
+
+use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
-use actix_web::{App, middleware, test};
-use cerealis_store::{FormulaId, Store};
+use cerealis_store::FormulaId;
 use rstest::rstest;
-use tempfile::TempDir;
 
-struct Kitchen {
-    store: Store,
-    _dir: TempDir,
-}
-
-fn demo() -> Kitchen {
-    let dir = tempfile::tempdir().unwrap();
-    let store = Store::open(&dir.path().join("kitchen.sqlite")).unwrap();
-    store.fill_with_demo().unwrap();
-    Kitchen { store, _dir: dir }
-}
-
-macro_rules! app {
-    ($kitchen:expr) => {
-        test::init_service(
-            App::new()
-                .wrap(middleware::from_fn(cerealis_web::guard))
-                .configure(|config| cerealis_web::routes(config, $kitchen.store.clone())),
-        )
-        .await
-    };
-}
-
-const HOST: &str = "127.0.0.1:8750";
-
-fn get(path: &str) -> test::TestRequest {
-    test::TestRequest::get().uri(path).insert_header((header::HOST, HOST))
-}
-
-fn post(path: &str, fields: &[(String, String)]) -> test::TestRequest {
-    let body = form_urlencoded::Serializer::new(String::new()).extend_pairs(fields).finish();
-    test::TestRequest::post()
-        .uri(path)
-        .insert_header((header::HOST, HOST))
-        .insert_header((header::ORIGIN, "http://127.0.0.1:8750"))
-        .insert_header((header::CONTENT_TYPE, "application/x-www-form-urlencoded"))
-        .set_payload(body)
-}
-
-async fn text<B: actix_web::body::MessageBody>(response: ServiceResponse<B>) -> (StatusCode, String)
-where
-    B::Error: std::fmt::Debug,
-{
-    let status = response.status();
-    let bytes = to_bytes(response.into_body()).await.unwrap_or_else(|_| panic!("no body"));
-    (status, String::from_utf8(bytes.to_vec()).unwrap())
-}
-
-/// The fields of the demo's tin loaf, as its page holds them.
-fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
-    let stored = kitchen.store.formula(FormulaId(id)).unwrap();
-    let own = kitchen.store.kitchen().unwrap().kitchen;
-    let house = cerealis_web::form::House {
-        catalogue: cerealis_core::ingredient::Catalogue::bundled(),
-        kitchen: &own,
-        cupboard: &cerealis_store::demo_cupboard(),
-        now: jiff::Timestamp::UNIX_EPOCH,
-    };
-    let form = cerealis_web::form::fill(&stored.formula, house);
-    let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
-    fields.push(("revision".into(), stored.revision.to_string()));
-    fields.push(("here".into(), "formula".into()));
-    fields
-}
-
-fn set(fields: &mut Vec<(String, String)>, name: &str, value: &str) {
-    fields.retain(|(n, _)| n != name);
-    fields.push((name.into(), value.into()));
-}
+use house::{demo, fields, get, post, set, text};
 
 #[actix_web::test]
 async fn every_page_of_the_demo_answers() {

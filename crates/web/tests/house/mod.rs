@@ -1,0 +1,96 @@
+//! The demo kitchen on a real SQLite file, with the handlers before it.
+
+#![allow(dead_code, reason = "each test file uses its part of it")]
+
+use actix_web::body::{MessageBody, to_bytes};
+use actix_web::dev::ServiceResponse;
+use actix_web::http::{StatusCode, header};
+use actix_web::test;
+use cerealis_store::{FormulaId, Store};
+use tempfile::TempDir;
+
+pub struct Kitchen {
+    pub store: Store,
+    _dir: TempDir,
+}
+
+pub fn demo() -> Kitchen {
+    let dir = tempfile::tempdir().unwrap();
+    let store = Store::open(&dir.path().join("kitchen.sqlite")).unwrap();
+    store.fill_with_demo().unwrap();
+    Kitchen { store, _dir: dir }
+}
+
+/// The program as it is served, without a socket; a macro, since its type has no name.
+macro_rules! app {
+    ($kitchen:expr) => {
+        actix_web::test::init_service(
+            actix_web::App::new()
+                .wrap(actix_web::middleware::from_fn(cerealis_web::guard))
+                .configure(|config| cerealis_web::routes(config, $kitchen.store.clone())),
+        )
+        .await
+    };
+}
+
+pub const HOST: &str = "127.0.0.1:8750";
+
+pub fn get(path: &str) -> test::TestRequest {
+    test::TestRequest::get().uri(path).insert_header((header::HOST, HOST))
+}
+
+pub fn post(path: &str, fields: &[(String, String)]) -> test::TestRequest {
+    let body = form_urlencoded::Serializer::new(String::new()).extend_pairs(fields).finish();
+    test::TestRequest::post()
+        .uri(path)
+        .insert_header((header::HOST, HOST))
+        .insert_header((header::ORIGIN, "http://127.0.0.1:8750"))
+        .insert_header((header::CONTENT_TYPE, "application/x-www-form-urlencoded"))
+        .set_payload(body)
+}
+
+pub async fn text<B: MessageBody>(response: ServiceResponse<B>) -> (StatusCode, String)
+where
+    B::Error: std::fmt::Debug,
+{
+    let status = response.status();
+    let bytes = to_bytes(response.into_body()).await.unwrap_or_else(|_| panic!("no body"));
+    (status, String::from_utf8(bytes.to_vec()).unwrap())
+}
+
+/// The fields of the demo's tin loaf, as its page holds them.
+pub fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
+    let stored = kitchen.store.formula(FormulaId(id)).unwrap();
+    let own = kitchen.store.kitchen().unwrap().kitchen;
+    let house = cerealis_web::form::House {
+        catalogue: cerealis_core::ingredient::Catalogue::bundled(),
+        kitchen: &own,
+        cupboard: &cerealis_store::demo_cupboard(),
+        now: jiff::Timestamp::UNIX_EPOCH,
+    };
+    let form = cerealis_web::form::fill(&stored.formula, house);
+    let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
+    fields.push(("revision".into(), stored.revision.to_string()));
+    fields.push(("here".into(), "formula".into()));
+    fields
+}
+
+pub fn set(fields: &mut Vec<(String, String)>, name: &str, value: &str) {
+    fields.retain(|(n, _)| n != name);
+    fields.push((name.into(), value.into()));
+}
+
+/// What a preview of typed fields answers.
+macro_rules! preview {
+    ($app:expr, $id:expr, $typed:expr) => {{
+        let request = house::post(&format!("/formulas/{}/preview", $id), &$typed).to_request();
+        let (status, body) = house::text($app.call(request).await.unwrap()).await;
+        assert_eq!(status, actix_web::http::StatusCode::OK, "{body:.300}");
+        serde_json::from_str::<serde_json::Value>(&body).unwrap_or_else(|e| panic!("{e}: {body:.300}"))
+    }};
+}
+
+/// What is drawn at a place, as its text.
+pub fn drawn<'a>(answer: &'a serde_json::Value, place: &str) -> &'a str {
+    answer["html"][place].as_str().unwrap_or_else(|| panic!("nothing drawn at {place}: {}", answer["faults"]))
+}
