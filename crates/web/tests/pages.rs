@@ -73,10 +73,7 @@ async fn a_preview_moves_the_rail_and_saves_nothing() {
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, "mix.desired", "27");
-    let (status, body) =
-        text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    assert_eq!(status, StatusCode::OK);
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     assert_eq!(answer["dirty"], true);
     assert!(answer["html"]["rail"].as_str().unwrap().contains("against saved"), "{}", answer["html"]["rail"]);
     assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.mix.desired.0, 25.0);
@@ -110,14 +107,12 @@ async fn grams_and_percentages_follow_each_other() {
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, "lines.2.percent", "70");
-    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     assert_eq!(answer["values"]["lines.2.grams"], "315");
     set(&mut typed, "percent_locked", "on");
     set(&mut typed, "lines.2.percent", "65.3");
     set(&mut typed, "lines.2.grams", "588");
-    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     assert_eq!(answer["values"]["lines.0.grams"], "800");
     assert_eq!(answer["values"]["lines.0.percent"], "88.9");
 }
@@ -177,8 +172,7 @@ async fn scaling_to_pieces() {
     for (name, value) in [("scale.pieces", "24"), ("scale.weight", "60"), ("op", "scale:pieces")] {
         set(&mut typed, name, value);
     }
-    let (_, body) = text(app.call(post("/formulas/2/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 2, typed);
     assert_eq!(answer["values"]["shape.pieces"], "24");
     assert!(answer["html"]["rail"].as_str().unwrap().contains("1440 g"), "{}", answer["html"]["rail"]);
 }
@@ -240,10 +234,7 @@ async fn wrong_input_answers_at_its_field(
     let before = kitchen.store.formula(FormulaId(1)).unwrap();
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, field, wrong);
-    let (status, body) =
-        text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    assert_eq!(status, StatusCode::OK);
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     assert_eq!(answer["faults"][field].is_string(), !allowed, "{field} = {wrong:?}: {}", answer["faults"]);
     // The answer is JSON; what becomes markup on the page are its fragments.
     assert!(!answer["html"].to_string().contains("<script>"), "{field}");
@@ -270,8 +261,7 @@ async fn no_flour_is_said_at_the_flour() {
     for row in 0..3 {
         set(&mut typed, &format!("lines.{row}.grams"), "0");
     }
-    let (_, body) = text(app.call(post("/formulas/7/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 7, typed);
     assert!(answer["faults"]["lines.0.grams"].as_str().unwrap().contains("no flour"), "{}", answer["faults"]);
 }
 
@@ -654,8 +644,7 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     set(&mut typed, "day.at", "2027-03-06T09:00");
     set(&mut typed, "back.at", "14:00");
     set(&mut typed, "compare.place", "27");
-    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     let rise = answer["html"]["rise"].as_str().unwrap();
     assert!(rise.contains("At 14:00 it will") && !rise.contains("back:yeast"), "the ways come later");
     assert!(rise.contains("The broken line: in bulk at 27 °C, the bulk rise takes"), "{rise}");
@@ -669,8 +658,7 @@ async fn back_at_a_time_offers_what_makes_it_right() {
         "for the station on show alone"
     );
     set(&mut typed, "here", "oven");
-    let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    let answer = preview!(app, 1, typed);
     assert!(answer["html"]["oven"].as_str().unwrap().contains("table-sizes"), "every size");
     set(&mut typed, "op", "back:yeast");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
@@ -683,8 +671,7 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     assert!(yeast(&answer) < 4.0);
     for op in ["back:place", "back:fridge"] {
         set(&mut typed, "op", op);
-        let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;
-        let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+        let answer = preview!(app, 1, typed);
         let place = &answer["values"]["rise.bulk.place"];
         let leg = &answer["values"]["rise.bulk.legs.0.hours"];
         assert!(if op == "back:place" { place != "" } else { leg != "" }, "{op}: {place} {leg}");

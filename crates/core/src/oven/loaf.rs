@@ -487,10 +487,9 @@ impl<'a> Bake<'a> {
     /// into vapour.
     fn dry(&mut self, dt: f64) {
         let boiling = self.around.boiling;
-        // Heat that reaches each cell, W; what passes between two is taken once.
-        for o in &mut self.outward {
-            o.1 = 0.0;
-        }
+        // What earlier shells leave over, J, and heat that reaches each cell, W; what passes between two
+        // is taken once.
+        self.outward.fill((0.0, 0.0));
         for i in 1..self.cells.len() {
             let c = &self.cells[i];
             let passes = c.conducts * (self.reached[i] - self.reached[c.inside]);
@@ -500,24 +499,29 @@ impl<'a> Bake<'a> {
         for s in &self.skins {
             self.outward[s.cell].1 += s.conducts * (s.source - self.reached[s.cell]);
         }
-        for i in 0..self.cells.len() {
+        // From the crust inwards: what a shell's last water leaves over of its heat goes to the front's
+        // next place, the shell inside it. In the dry shell itself it would be a spike of heat.
+        for i in (0..self.cells.len()).rev() {
             let (c, reached) = (self.cells[i], self.reached[i]);
             let held = self.before[i] >= boiling;
-            if c.water <= 0.0 || (!held && reached <= boiling) {
-                self.cells[i].t = reached;
+            let left = self.outward[i].0;
+            if c.water <= 0.0 {
+                self.cells[i].t = reached + left / self.capacity(&c);
                 continue;
             }
-            let spare = if held { self.outward[i].1 * dt } else { (reached - boiling) * self.capacity(&c) };
+            let brought = if held { self.outward[i].1 * dt } else { (reached - boiling) * self.capacity(&c) };
+            let spare = brought + left;
             if spare < 0.0 {
                 self.cells[i].t = boiling + spare / self.capacity(&c);
                 continue;
             }
-            let dry = c.volume * self.loaf.solids * self.loaf.solids_heat;
             let boiled = (spare / LATENT).min(c.water * c.volume);
-            let water = c.water - boiled / c.volume;
             let rest = spare - boiled * LATENT;
-            self.cells[i].water = water;
-            self.cells[i].t = boiling + rest / (dry + water * c.volume * WATER_HEAT);
+            self.cells[i].water = c.water - boiled / c.volume;
+            self.cells[i].t = boiling;
+            if i > 0 {
+                self.outward[c.inside].0 += rest;
+            }
         }
     }
 

@@ -185,7 +185,7 @@ mod tests {
             length in 15.0..60.0f64, width in 15.0..60.0f64, long in 3.0..20.0f64, flat in 0.3..1.0f64,
             pieces in 1u32..60, gap in 0.0..5.0f64,
         ) {
-            let i = TrayInput { length, width, piece_length: long, piece_width: long * flat, pieces, gap };
+            let i = TrayInput { length, width, piece_length: long, piece_width: (long * flat).max(1.0), pieces, gap };
             let out = tray(&i).unwrap();
             prop_assert!(out.trays == 0 || out.trays * out.fits >= pieces);
             let (l, w) = (length.max(width), length.min(width));
