@@ -88,6 +88,30 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
   });
 }
 
+it('a change is there at the next station, however soon it is walked to', async () => {
+  await visit(house, '/formulas/1/shape', WIDE, async (page) => {
+    await type(page, 'shape.pieces', '2');
+    await page.locator('a[data-station="oven"]').click();
+    await page.locator('[data-panel="oven"]').getByText(/^2 × \d+ g$/).waitFor();
+    await page.locator('a[data-station="shape"]').click();
+    await type(page, 'shape.pieces', '3');
+    await page.locator('[data-test="rail-shape"]', { hasText: '3 ×' }).waitFor();
+    // The rail has moved; the other stations are still to be asked for.
+    await page.locator('a[data-station="oven"]').click();
+    assert.match(await page.locator('[data-panel="oven"]:visible').innerText(), /3 × \d+ g/);
+    await page.goBack();
+    await page.locator('[data-panel="shape"]:visible').waitFor();
+  });
+});
+
+it('without scripts every size is worked out at a press', async () => {
+  await visit(house, '/formulas/1/oven', PHONE, async (page) => {
+    await page.getByRole('button', { name: 'Work out every size' }).click();
+    await page.locator('#table-sizes summary').click();
+    assert.equal(await page.locator('#table-sizes tbody tr').count(), 9);
+  }, { javaScriptEnabled: false });
+});
+
 it('the oven learns from a thermometer and from how bread came out', async () => {
   await visit(house, '/kitchen', WIDE, async (page) => {
     await page.locator('[name="oven_readings"]').fill('200: 180\n200: 180\n200: pale');
@@ -101,5 +125,15 @@ it('the oven learns from a thermometer and from how bread came out', async () =>
   }, { expectErrors: true });
   await visit(house, '/formulas/1/oven', WIDE, async (page) => {
     await page.getByText(/runs 1\d °C cooler than its dial, .*: by 3 readings/).waitFor();
+  });
+  await visit(house, '/kitchen', WIDE, async (page) => {
+    const oven = () => page.locator('[data-test="this-oven"]').innerText();
+    assert.match(await oven(), /heats to 200 °C in 16 min, and makes good two thirds of what an open door costs it in 7 min/);
+    const lines = page.locator('[name="oven_readings"]');
+    await lines.fill(`${await lines.inputValue()}\n230: 150 after 12 min\n230: fell to 180, 195 after 6 min`);
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Saved', { exact: true }).waitFor();
+    const [, heats, comes] = (await oven()).match(/in (\d+) min, .* in (\d+) min: by 5 readings/);
+    assert.ok(Number(heats) > 16 && Number(comes) > 7, `${heats} and ${comes}`);
   });
 });

@@ -8,7 +8,7 @@ use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BREAD, Bake, Body, Loaf, Surroundings};
-use cerealis_core::oven::{BakeInput, bake};
+use cerealis_core::oven::{BakeInput, BySizeInput, bake, by_size, usual_sizes};
 use cerealis_core::stations::read;
 use criterion::{Criterion, criterion_group, criterion_main};
 
@@ -92,6 +92,8 @@ fn bakes(c: &mut Criterion) {
     c.bench_function("bake: search with lid and spread, 900 g in a pot", |b| {
         b.iter(|| bake(black_box(&pot)))
     });
+    let sizes = BySizeInput { bake: pot, sizes: usual_sizes() };
+    c.bench_function("bake: nine sizes, in a pot", |b| b.iter(|| by_size(black_box(&sizes))));
 }
 
 fn rail(c: &mut Criterion) {
@@ -119,5 +121,17 @@ fn reader(c: &mut Criterion) {
     c.bench_function("reader: 1000 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
 }
 
-criterion_group!(engines, rises, asked, bakes, rail, reader);
+fn pieces(c: &mut Criterion) {
+    use cerealis_core::shape::{BraidInput, TrayInput, braid, tray};
+    let buns: TrayInput = serde_json::from_str(
+        r#"{"length": 40, "width": 32, "piece_length": 8, "piece_width": 8, "pieces": 40, "gap": 4}"#,
+    )
+    .expect("the input is written here");
+    c.bench_function("shape: 40 buns on trays", |b| b.iter(|| tray(black_box(&buns))));
+    let six: BraidInput = serde_json::from_str(r#"{"dough": 900, "strands": 6, "length": 32}"#)
+        .expect("the input is written here");
+    c.bench_function("shape: a plait of six", |b| b.iter(|| braid(black_box(&six))));
+}
+
+criterion_group!(engines, rises, asked, bakes, pieces, rail, reader);
 criterion_main!(engines);

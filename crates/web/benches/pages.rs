@@ -3,7 +3,9 @@
 #![allow(missing_docs, reason = "criterion makes the functions")]
 
 use actix_web::{App, middleware, test};
-use cerealis_store::Store;
+use cerealis_core::ingredient::Catalogue;
+use cerealis_store::{FormulaId, Store, demo_cupboard};
+use cerealis_web::form::{House, fill};
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn pages(c: &mut Criterion) {
@@ -27,5 +29,49 @@ fn pages(c: &mut Criterion) {
     }
 }
 
-criterion_group!(benches, pages);
+/// A change at Rise that was never read before, answered as the page asks for it: the rail and Rise.
+fn previews(c: &mut Criterion) {
+    let dir = tempfile::tempdir().expect("a folder for the kitchen");
+    let store = Store::open(&dir.path().join("kitchen.sqlite")).expect("a new kitchen");
+    store.fill_with_demo().expect("the demo kitchen");
+    let runtime = actix_web::rt::System::new();
+    let app = runtime.block_on(test::init_service(
+        App::new()
+            .wrap(middleware::from_fn(cerealis_web::guard))
+            .configure(|config| cerealis_web::routes(config, store.clone())),
+    ));
+    let kitchen = store.kitchen().expect("the demo kitchen").kitchen;
+    let house = House {
+        catalogue: Catalogue::bundled(),
+        kitchen: &kitchen,
+        cupboard: &demo_cupboard(),
+        now: jiff::Timestamp::now(),
+    };
+    for id in [1, 3, 6] {
+        let stored = store.formula(FormulaId(id)).expect("a demo formula");
+        let mut form = fill(&stored.formula, house);
+        form.set("here", "rise");
+        form.set("quick", "1");
+        let mut n = 0;
+        c.bench_function(&format!("preview: formula {id} at Rise"), |b| {
+            b.iter(|| {
+                n += 1;
+                form.set("mix.desired", format!("{:.4}", 24.0 + 0.0001 * f64::from(n % 10_000)));
+                let typed =
+                    form_urlencoded::Serializer::new(String::new()).extend_pairs(form.values()).finish();
+                let request = test::TestRequest::post()
+                    .uri(&format!("/formulas/{id}/preview"))
+                    .insert_header(("host", "127.0.0.1:8750"))
+                    .insert_header(("origin", "http://127.0.0.1:8750"))
+                    .insert_header(("content-type", "application/x-www-form-urlencoded"))
+                    .set_payload(typed)
+                    .to_request();
+                let status = runtime.block_on(test::call_service(&app, request)).status();
+                assert!(status.is_success());
+            });
+        });
+    }
+}
+
+criterion_group!(benches, pages, previews);
 criterion_main!(benches);

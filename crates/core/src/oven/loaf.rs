@@ -285,7 +285,7 @@ pub struct Bake<'a> {
     loaf: &'a Loaf,
     around: &'a Surroundings,
     vapour: &'static VapourTable,
-    /// From the middle outwards; each after the one inside it.
+    /// From the middle outwards, the faces beside each other; each after the one inside it.
     cells: Vec<Cell>,
     /// How many of them are whole shells.
     whole: usize,
@@ -295,6 +295,9 @@ pub struct Bake<'a> {
     reached: Vec<f64>,
     pivot: Vec<f64>,
     outward: Vec<(f64, f64)>,
+    /// One over the water that it went in with, m³/kg, and over the conductivity of dry crust, m K/W.
+    per_water: f64,
+    per_crust: f64,
     step: f64,
     seconds: f64,
     /// Heat taken up through the surface so far, J per unit of free direction.
@@ -317,18 +320,22 @@ impl<'a> Bake<'a> {
             water: loaf.water,
             conducts: 0.0,
         };
+        // A face that is not there keeps a trace, so that its balance has an answer.
+        let shares = around.faces.map(|f| f.share.max(1e-9));
         let mut all: Vec<Cell> = (0..whole).map(|i| cell(i, 1.0, i.saturating_sub(1))).collect();
-        let skins = around.faces.map(|f| {
-            // A face that is not there keeps a trace, so that its balance has an answer.
-            let share = f.share.max(1e-9);
-            for i in whole..n {
-                let inside = if i == whole { whole - 1 } else { all.len() - 1 };
+        // Depth by depth, the three faces beside each other: none waits for another's arithmetic.
+        for i in whole..n {
+            for share in shares {
+                let inside = if i == whole { whole - 1 } else { all.len() - FACES.len() };
                 all.push(cell(i, share, inside));
             }
-            let start = f.wall.map_or(loaf.start, |w| w.start);
+        }
+        let count = all.len();
+        let skins = std::array::from_fn(|face| {
+            let start = around.faces[face].wall.map_or(loaf.start, |w| w.start);
             Skin {
-                cell: all.len() - 1,
-                area: share * loaf.radius.powi(s),
+                cell: count - FACES.len() + face,
+                area: shares[face] * loaf.radius.powi(s),
                 surface: loaf.start,
                 wall: start,
                 source: start,
@@ -336,7 +343,6 @@ impl<'a> Bake<'a> {
                 lightness: DOUGH_LIGHTNESS,
             }
         });
-        let count = all.len();
         Bake {
             loaf,
             around,
@@ -351,6 +357,8 @@ impl<'a> Bake<'a> {
             outward: vec![(0.0, 0.0); count],
             // Fine shells are asked for where the answer should be fine: shorter steps go with them.
             step: (96.0 / n as f64).clamp(1.0, 6.0),
+            per_water: 1.0 / loaf.water,
+            per_crust: 1.0 / loaf.material.crust,
             seconds: 0.0,
             heat_in: 0.0,
         }
@@ -366,12 +374,13 @@ impl<'a> Bake<'a> {
             return (c.half / m.crumb, c.half / m.crumb);
         }
         let moist = m.crumb + m.vapour * self.vapour.at(c.t.min(self.around.boiling));
-        let dry = 1.0 - c.water / self.loaf.water;
+        // A division costs as much as all the rest: those by constants are done once.
+        let moisture = c.water * self.per_water;
+        let (moist, dry) = (c.half * moisture / moist, c.half * (1.0 - moisture) * self.per_crust);
         if self.boils(c) {
-            return (2.0 * c.half * (1.0 - dry) / moist, 2.0 * c.half * dry / m.crust);
+            return (2.0 * moist, 2.0 * dry);
         }
-        let through = c.half * (dry / m.crust + (1.0 - dry) / moist);
-        (through, through)
+        (moist + dry, moist + dry)
     }
 
     /// Heat capacity of a cell, J/K.
@@ -443,10 +452,11 @@ impl<'a> Bake<'a> {
     fn warm(&mut self, dt: f64) {
         let n = self.cells.len();
         let boiling = self.around.boiling;
+        let per_second = 1.0 / dt;
         for i in 0..n {
             let c = &self.cells[i];
             self.before[i] = c.t;
-            let store = self.capacity(c) / dt;
+            let store = self.capacity(c) * per_second;
             self.pivot[i] = store + c.conducts;
             self.reached[i] = store * c.t;
         }
@@ -460,8 +470,9 @@ impl<'a> Bake<'a> {
                 self.sweep[i] = 0.0;
                 self.reached[i] = boiling;
             } else {
-                self.sweep[i] = c.conducts / self.pivot[i];
-                self.reached[i] /= self.pivot[i];
+                let per_pivot = 1.0 / self.pivot[i];
+                self.sweep[i] = c.conducts * per_pivot;
+                self.reached[i] *= per_pivot;
             }
             if i > 0 {
                 self.pivot[c.inside] += c.conducts * (1.0 - self.sweep[i]);
@@ -627,8 +638,8 @@ impl<'a> Bake<'a> {
         std::array::from_fn(|face| {
             let mut at: Vec<(f64, f64)> = vec![(0.0, self.core())];
             let mut r = 0.0;
-            let branch = self.skins[face].cell + 1 - (self.skins[0].cell + 1 - self.whole);
-            for i in (0..self.whole).chain(branch..=self.skins[face].cell) {
+            let branch = (self.whole + face..self.cells.len()).step_by(FACES.len());
+            for i in (0..self.whole).chain(branch) {
                 let c = &self.cells[i];
                 at.push(((r + c.half) / self.loaf.radius, c.t));
                 r += 2.0 * c.half;

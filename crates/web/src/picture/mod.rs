@@ -147,10 +147,27 @@ impl Svg {
     }
 }
 
+/// Writes a coordinate to a tenth of a pixel. By whole numbers: the thousands of them that the curves
+/// have were a third of a page's time as decimals.
+fn tenths(out: &mut String, x: f64) {
+    let tenths = (10.0 * x).round() as i64;
+    if tenths < 0 {
+        out.push('-');
+    }
+    let (whole, part) = (tenths.unsigned_abs() / 10, tenths.unsigned_abs() % 10);
+    let _ = write!(out, "{whole}");
+    if part > 0 {
+        let _ = write!(out, ".{part}");
+    }
+}
+
 fn path(points: &[(f64, f64)], closed: bool) -> String {
     let mut d = String::new();
     for (i, (x, y)) in points.iter().enumerate() {
-        let _ = write!(d, "{}{x:.1} {y:.1}", if i == 0 { 'M' } else { 'L' });
+        d.push(if i == 0 { 'M' } else { 'L' });
+        tenths(&mut d, *x);
+        d.push(' ');
+        tenths(&mut d, *y);
     }
     if closed {
         d.push('Z');
@@ -178,7 +195,19 @@ pub fn round_step(span: f64, wanted: f64, steps: &[f64]) -> f64 {
 
 #[cfg(test)]
 mod tests {
+    use proptest::prelude::*;
+
     use super::*;
+
+    proptest! {
+        /// What is written reads as what it was, to a tenth.
+        #[test]
+        fn a_coordinate_is_written_to_a_tenth(x in -2000.0..2000.0f64) {
+            let mut out = String::new();
+            tenths(&mut out, x);
+            prop_assert!((out.parse::<f64>().unwrap() - x).abs() <= 0.05 + 1e-9, "{out} for {x}");
+        }
+    }
 
     #[test]
     fn names_cannot_break_out_of_a_picture() {
