@@ -82,6 +82,31 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('a slow answer is not overtaken by an older one', async () => {
+      await visit(house, '/formulas/1/formula', viewport, async (page) => {
+        const slow = { 'op=scale': 500, 'ways=1': 1200 };
+        await page.route('**/preview', async (route) => {
+          const asks = Object.keys(slow).find((what) => route.request().postData().includes(what));
+          if (asks) await new Promise((go) => setTimeout(go, slow[asks]));
+          await route.continue();
+        });
+        await page.getByText('Fill pans').click();
+        const told = page.waitForResponse('**/preview');
+        await type(page, 'scale.pan.0', '2');
+        await told;
+        await press(page, 'Scale to the pans');
+        await page.waitForFunction(() => document.querySelector('[name="shape.pieces"]').value === '2');
+        const scaled = await read(page, 'rail-formula');
+        assert.match(scaled, /^16\d\d g$/);
+        // Longer than the slowest answer.
+        await page.waitForTimeout(2000);
+        assert.equal(await read(page, 'rail-formula'), scaled);
+        await page.locator('a[data-station="day"]').click();
+        await page.locator('[data-panel="day"]:visible').waitFor();
+        assert.equal(await read(page, 'rail-formula'), scaled);
+      });
+    });
+
     it('a poolish is added, sized, and takes its flour from the dough', async () => {
       await visit(house, '/formulas/1/formula', viewport, async (page) => {
         const before = await read(page, 'rail-formula');

@@ -79,6 +79,7 @@ const bench = () => ({
   form: null,
   dirty: false,
   asked: 0,
+  waiting: 0,
   faultTimer: 0,
   restTimer: 0,
   behind: false,
@@ -174,6 +175,8 @@ const bench = () => ({
 
   async rest() {
     clearTimeout(this.restTimer);
+    // While a change is under way, the fields are not yet what they will be: its answer asks again.
+    if (this.waiting > 0) return;
     const number = this.asked;
     const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
     if (!reply || number !== this.asked) return;
@@ -220,7 +223,10 @@ const bench = () => ({
   /** Asks what a change does; an answer that a later question has overtaken is dropped. */
   async ask(op) {
     const number = ++this.asked;
+    clearTimeout(this.restTimer);
+    this.waiting += 1;
     const reply = await this.post(`${this.address()}/preview`, op ? { op, quick: '1' } : { quick: '1' });
+    this.waiting -= 1;
     if (!reply || number !== this.asked) return;
     this.take(reply.answer, op);
   },
