@@ -45,8 +45,8 @@ impl Score {
         }
     }
 
-    /// Its cuts.
-    pub fn cuts(self) -> Vec<Cut> {
+    /// Its cuts on a shape: a flat bake reaches into its corners, all else is round.
+    pub fn cuts(self, kind: Kind) -> Vec<Cut> {
         match self {
             Score::Plain => Vec::new(),
             Score::Single => vec![[(-0.12, -0.75), (0.12, 0.75)]],
@@ -76,7 +76,10 @@ impl Score {
                     let off = 0.13 * f64::from(row.rem_euclid(2));
                     (-3..=3).map(move |n| (0.26 * f64::from(n) + off, 0.26 * f64::from(row)))
                 })
-                .filter(|(x, y)| x.hypot(*y) < 0.85)
+                .filter(|(x, y)| {
+                    let out = if kind == Kind::Flat { x.abs().max(y.abs()) } else { x.hypot(*y) };
+                    out < 0.85
+                })
                 .map(|prick| [prick, prick])
                 .collect(),
         }
@@ -346,10 +349,11 @@ mod tests {
     #[test]
     fn every_shape_has_its_usual_cuts_and_they_stay_on_the_loaf() {
         for score in Score::ALL {
-            for cut in score.cuts() {
+            for cut in score.cuts(Kind::Round) {
                 assert!(cut.iter().all(|(x, y)| x.hypot(*y) <= 1.0), "{score:?}");
             }
-            assert_eq!(score == Score::Plain, score.cuts().is_empty());
+            assert!(score.cuts(Kind::Flat).iter().flatten().all(|(x, y)| x.abs().max(y.abs()) <= 1.0));
+            assert_eq!(score == Score::Plain, score.cuts(Kind::Flat).is_empty());
         }
         let mut f = Formula::beginning("Test", Style::Flat);
         assert!(finish_of(&f).iter().any(|s| s.title == "Dimple"));

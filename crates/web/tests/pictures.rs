@@ -116,8 +116,10 @@ fn every_plait_is_drawn(
         }
     }
     for score in Score::ALL {
-        let svg = picture::score(score, Kind::Batard.size(1500.0));
-        assert_eq!(svg.matches("class=\"cut\"").count(), score.cuts().len());
+        for kind in [Kind::Batard, Kind::Flat] {
+            let svg = picture::score(score, kind, kind.size(1500.0));
+            assert_eq!(svg.matches("class=\"cut\"").count(), score.cuts(kind).len());
+        }
     }
 }
 

@@ -4,7 +4,7 @@ use askama::Template;
 use cerealis_core::finish::{FinishStep, Score, When};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Kind, Size, divide};
+use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Size, divide};
 use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
 use cerealis_core::units::{Grams, shown};
 
@@ -140,8 +140,7 @@ impl ShapeOut {
             }),
             holder: work.pan.as_ref().map(holder_pan).or_else(|| work.tray.as_ref().map(holder_tray)),
             finish: work.finish.iter().map(finish_row).collect(),
-            score: (score != Score::Plain && f.shape.kind != Kind::Flat)
-                .then(|| picture::score(score, o.proofed)),
+            score: (score != Score::Plain).then(|| picture::score(score, f.shape.kind, o.proofed)),
             cautions,
             notes: o.notes.clone(),
             can_fit: o.left_over.0.abs() > 0.5,
