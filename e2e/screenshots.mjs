@@ -19,7 +19,8 @@ const VIEWS = [
   ['mix', '/formulas/5/mix', WIDE],
   ['rise', '/formulas/1/rise', { width: 1280, height: 1500 }, 'light', async (page) => {
     await page.locator('[name="back.at"]').fill('17:30');
-    await page.locator('[data-test="back-at"]').waitFor();
+    await page.locator('[data-op="back:yeast"]').waitFor();
+    await page.locator('[name="back.at"]').blur();
   }],
   ['shape', '/formulas/5/shape', { width: 1280, height: 1350 }],
   ['oven', '/formulas/1/oven', { width: 1280, height: 1350 }, 'light', async (page) => {

@@ -99,13 +99,14 @@ fn the_room_of_the_day_reaches_the_rise() {
     assert!(shaded.rise.bulk.unwrap().time > hot.rise.bulk.unwrap().time);
 }
 
-/// An oven that runs cool is set hotter; what is in it stays the same.
+/// An oven that runs cool is set hotter, to five degrees; what is in it stays the same.
 #[test]
 fn the_dial_is_corrected_for_the_oven() {
     let cool = Kitchen { oven_offset: -12.0, ..kitchen() };
     let (a, b) = (stations(&loaf(Style::Tin), &kitchen()).bake, stations(&loaf(Style::Tin), &cool).bake);
     assert_eq!(a.temperature, b.temperature);
-    assert_eq!(b.dial.0 - a.dial.0, 12.0);
+    assert_eq!(a.dial, a.temperature);
+    assert_eq!(b.dial.0 - a.dial.0, 10.0, "twelve, to the nearest five");
 }
 
 /// With the fan on it is at least as fast at one temperature.

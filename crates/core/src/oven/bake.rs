@@ -115,7 +115,7 @@ pub enum Last {
 pub struct BakeOutput {
     /// Temperature in the oven.
     pub temperature: Celsius,
-    /// Where to set the dial of this oven for that.
+    /// Where to set the dial of this oven for that: to five degrees, where it is corrected at all.
     pub dial: Celsius,
     /// Minutes in the oven.
     pub time: Minutes,
@@ -488,7 +488,7 @@ impl Case<'_> {
         curve.push(end);
         BakeOutput {
             temperature: Celsius(oven),
-            dial: Celsius(oven - self.input.offset),
+            dial: self.dial(oven),
             time: Minutes(time),
             early: Minutes(early),
             late: Minutes(late),
@@ -517,6 +517,13 @@ impl Case<'_> {
             cuts: self.cuts(oven, lid, foil_on, time),
             curve,
         }
+    }
+
+    /// No oven is set finer than five degrees, and no offset is known as finely; what the baker insists
+    /// on stays as it is where there is nothing to correct.
+    fn dial(&self, oven: f64) -> Celsius {
+        let dial = oven - self.input.offset;
+        Celsius(if self.input.offset.abs() < 0.5 { dial } else { 5.0 * (dial / 5.0).round() })
     }
 
     /// The time with what is least known at either end: the crumb's vapour transport and the
