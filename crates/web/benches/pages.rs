@@ -27,19 +27,8 @@ fn pages(c: &mut Criterion) {
             });
         });
     }
-}
 
-/// A change at Rise that was never read before, answered as the page asks for it: the rail and Rise.
-fn previews(c: &mut Criterion) {
-    let dir = tempfile::tempdir().expect("a folder for the kitchen");
-    let store = Store::open(&dir.path().join("kitchen.sqlite")).expect("a new kitchen");
-    store.fill_with_demo().expect("the demo kitchen");
-    let runtime = actix_web::rt::System::new();
-    let app = runtime.block_on(test::init_service(
-        App::new()
-            .wrap(middleware::from_fn(cerealis_web::guard))
-            .configure(|config| cerealis_web::routes(config, store.clone())),
-    ));
+    // A change at Rise that was never read before, answered as the page asks for it: the rail and Rise.
     let kitchen = store.kitchen().expect("the demo kitchen").kitchen;
     let house = House {
         catalogue: Catalogue::bundled(),
@@ -73,5 +62,5 @@ fn previews(c: &mut Criterion) {
     }
 }
 
-criterion_group!(benches, pages, previews);
+criterion_group!(benches, pages);
 criterion_main!(benches);
