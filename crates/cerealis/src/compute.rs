@@ -1,6 +1,6 @@
 //! Every calculation of the pages on the command line: JSON in, JSON out, the same core function.
 
-use std::io::Read;
+use std::io::{ErrorKind, Read, Write};
 use std::path::Path;
 use std::process::ExitCode;
 
@@ -10,7 +10,7 @@ use cerealis_core::ferment::{
     Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
     RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
 };
-use cerealis_core::formats::{Format, Imported, export, import};
+use cerealis_core::formats::{Format, FormulaFile, HouseholdFile, Imported, export, import};
 use cerealis_core::formula::{
     Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for,
     scale_to, slips, swap, whole_eggs,
@@ -102,13 +102,17 @@ struct FormulaOutput {
 struct PlanInput {
     /// The formula with its wishes at each station.
     formula: Formula,
-    /// The kitchen; an ordinary one when left out.
-    #[serde(default)]
+    /// The kitchen; an ordinary one by this machine's clock when left out.
+    #[serde(default = "here")]
     kitchen: Kitchen,
     /// The moment to take for now, RFC 3339; the clock's when left out.
     #[serde(default)]
     #[schemars(with = "Option<String>")]
     now: Option<jiff::Timestamp>,
+}
+
+fn here() -> Kitchen {
+    Kitchen { time_zone: cerealis_store::system_zone(), ..Kitchen::default() }
 }
 
 /// What `scale` reads.
@@ -400,7 +404,7 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Preheat => answer(&text, preheat),
         Name::Cool => baked(&text, cool),
         Name::Plan => answer(&text, plan),
-        Name::Read => answer(&text, |input| Ok(reader::read(input, Catalogue::bundled()))),
+        Name::Read => answer(&text, |input| reader::read(input, Catalogue::bundled())),
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
         Name::Slips => answer(&text, slips_of),
@@ -409,13 +413,24 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Export => answer(&text, exported),
     });
     match done {
-        Ok(json) => {
-            println!("{json}");
-            ExitCode::SUCCESS
-        }
+        Ok(json) => print(&json),
         Err(Faults(faults)) => {
             let error = serde_json::json!({ "error": faults.first(), "all": faults });
-            eprintln!("{error:#}");
+            let _ = writeln!(std::io::stderr(), "{error:#}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+/// Prints an answer. A reader that has gone away has had enough; anything else is said.
+fn print(text: &str) -> ExitCode {
+    let mut out = std::io::stdout().lock();
+    match writeln!(out, "{text}").and_then(|()| out.flush()) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(e) if e.kind() == ErrorKind::BrokenPipe => ExitCode::SUCCESS,
+        Err(e) => {
+            let error = Fault::new("unwritable", "", format!("The answer cannot be written: {e}."));
+            let _ = writeln!(std::io::stderr(), "{:#}", serde_json::json!({ "error": error }));
             ExitCode::from(2)
         }
     }
@@ -478,6 +493,10 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Import => (schema_for!(ImportInput), schema_for!(ImportOutput)),
         Name::Export => (schema_for!(ExportInput), schema_for!(ExportOutput)),
     };
-    println!("{:#}", serde_json::json!({ "input": input, "output": output }));
-    ExitCode::SUCCESS
+    let mut both = serde_json::json!({ "input": input, "output": output });
+    if matches!(name, Name::Import | Name::Export) {
+        both["file"] = schema_for!(FormulaFile).into();
+        both["household"] = schema_for!(HouseholdFile).into();
+    }
+    print(&format!("{both:#}"))
 }

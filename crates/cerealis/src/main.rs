@@ -3,6 +3,7 @@
 mod compute;
 mod place;
 
+use std::io::Write;
 use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -63,9 +64,7 @@ fn main() -> ExitCode {
         Command::Serve { data, port } => {
             place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, port))
         }
-        Command::Demo { data, port, keep } => {
-            place::or_default(data, "demo.sqlite").and_then(|d| demo(&d, port, keep))
-        }
+        Command::Demo { data, port, keep } => demo(data, port, keep),
         Command::Compute { name, input } => return compute::run(name, input.as_deref()),
         Command::Schema { name } => return compute::schema(name),
     };
@@ -80,25 +79,63 @@ fn main() -> ExitCode {
 
 fn serve(data: &Path, port: u16) -> anyhow::Result<()> {
     let listener = bind(port)?;
+    let held = place::hold(data)?.ok_or_else(|| in_use(data))?;
     let store = Store::open(data)?;
-    run(store, listener, data)
+    run(store, listener, data, held)
 }
 
-fn demo(data: &Path, port: u16, keep: bool) -> anyhow::Result<()> {
+fn in_use(data: &Path) -> anyhow::Error {
+    anyhow::anyhow!(
+        "{} is open in another Cerealis. Stop that one, or choose another file with --data.",
+        data.display()
+    )
+}
+
+/// How many demos find a place beside each other.
+const DEMOS: usize = 20;
+
+fn demo(given: Option<PathBuf>, port: u16, keep: bool) -> anyhow::Result<()> {
     let listener = bind(port)?;
-    if !keep {
-        // Only a file that is a kitchen is ever removed.
-        if data.exists() {
-            Store::open(data)?;
+    let (data, held) = match given {
+        Some(data) => {
+            let data = place::or_default(Some(data), "")?;
+            let held = place::hold(&data)?.ok_or_else(|| in_use(&data))?;
+            (data, held)
         }
-        place::remove_kitchen(data)?;
+        None => free_demo_place()?,
+    };
+    if data.exists() {
+        let store = Store::open(&data)?;
+        if !(store.is_demo()? || store.is_empty()?) {
+            anyhow::bail!(
+                "{} is a kitchen, and not marked as a demo: it is left as it is. Open it with `cerealis serve --data`, or give the demo another place.",
+                data.display()
+            );
+        }
+        drop(store);
+        if !keep {
+            place::remove_kitchen(&data)?;
+        }
     }
-    let fresh = !data.exists();
-    let store = Store::open(data)?;
-    if fresh {
+    let store = Store::open(&data)?;
+    if store.is_empty()? {
         store.fill_with_demo()?;
     }
-    run(store, listener, data)
+    run(store, listener, &data, held)
+}
+
+/// A place of the demo's own that no other program has open, and that holds a demo or nothing.
+fn free_demo_place() -> anyhow::Result<(PathBuf, place::Held)> {
+    for n in 1..=DEMOS {
+        let name = if n == 1 { "demo.sqlite".to_owned() } else { format!("demo-{n}.sqlite") };
+        let data = place::or_default(None, &name)?;
+        let Some(held) = place::hold(&data)? else { continue };
+        let ours = |store: Store| Ok::<_, cerealis_store::StoreError>(store.is_demo()? || store.is_empty()?);
+        if !data.exists() || Store::open(&data).and_then(ours).unwrap_or(false) {
+            return Ok((data, held));
+        }
+    }
+    anyhow::bail!("{DEMOS} demos are open already, or their places are taken. Give one with --data.")
 }
 
 fn bind(port: u16) -> anyhow::Result<TcpListener> {
@@ -110,7 +147,7 @@ fn bind(port: u16) -> anyhow::Result<TcpListener> {
     })
 }
 
-fn run(store: Store, listener: TcpListener, data: &Path) -> anyhow::Result<()> {
+fn run(store: Store, listener: TcpListener, data: &Path, held: place::Held) -> anyhow::Result<()> {
     tracing_subscriber::fmt()
         .with_writer(std::io::stderr)
         .with_env_filter(
@@ -118,9 +155,15 @@ fn run(store: Store, listener: TcpListener, data: &Path) -> anyhow::Result<()> {
         )
         .init();
     let address = listener.local_addr()?;
-    println!("Cerealis is at http://{address}");
-    println!("The kitchen is kept in {}", data.display());
-    println!("Ctrl+C stops it.");
+    let zone = store.kitchen()?.kitchen.time_zone;
+    // A full disk or a closed pipe behind standard output is no reason not to serve.
+    let mut out = std::io::stdout();
+    let _ = writeln!(
+        out,
+        "Cerealis is at http://{address}\nThe kitchen is kept in {}\nIts clock goes by {zone}; the Kitchen page changes that.\nCtrl+C stops it.",
+        data.display()
+    );
     actix_web::rt::System::new().block_on(cerealis_web::serve(store, listener))?;
+    drop(held);
     Ok(())
 }

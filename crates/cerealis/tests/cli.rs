@@ -171,10 +171,110 @@ fn a_file_that_is_not_ours_is_one_sentence_and_exit_1() {
 #[test]
 fn an_unwritable_place_is_one_sentence_and_exit_1() {
     let dir = tempfile::tempdir().unwrap();
-    let data = dir.path().join("no/folder/kitchen.sqlite");
+    std::fs::write(dir.path().join("letter"), "Dear baker").unwrap();
+    let data = dir.path().join("letter/kitchen.sqlite");
     let out = cerealis(&["serve", "--port", "0", "--data", data.to_str().unwrap()], "");
-    refused(&out, "cannot be opened for writing");
-    assert!(!Path::new(&data).exists());
+    refused(&out, "cannot be made");
+    let folder = dir.path().to_str().unwrap();
+    refused(&cerealis(&["serve", "--port", "0", "--data", folder], ""), "cannot be opened for writing");
+}
+
+#[test]
+fn the_folder_of_a_new_kitchen_is_made() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("mill/cottage/kitchen.sqlite");
+    let page = running(&["serve", "--data", data.to_str().unwrap()]).ask("GET", "/formulas", "");
+    assert!(page.contains("No formula yet") && data.exists());
+}
+
+/// A real kitchen is never made into a demo, nor removed for one.
+#[test]
+fn a_real_kitchen_is_never_a_demo() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("mine.sqlite");
+    let data = data.to_str().unwrap();
+    running(&["serve", "--data", data]).ask("POST", "/formulas", "name=Heirloom&style=rye");
+    for keep in [false, true] {
+        let mut demo = vec!["demo", "--port", "0", "--data", data];
+        if keep {
+            demo.push("--keep");
+        }
+        refused(&cerealis(&demo, ""), "is left as it is");
+    }
+    assert!(running(&["serve", "--data", data]).ask("GET", "/formulas", "").contains("Heirloom"));
+}
+
+#[test]
+fn a_file_that_is_open_is_not_opened_twice_and_a_second_demo_finds_its_own_place() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("mine.sqlite");
+    let data = data.to_str().unwrap();
+    let _first = running(&["serve", "--data", data]);
+    for command in ["serve", "demo"] {
+        refused(&cerealis(&[command, "--port", "0", "--data", data], ""), "open in another Cerealis");
+    }
+    let home = dir.path().join("home");
+    let demo = || running_in(&["demo"], &home);
+    let (one, two) = (demo(), demo());
+    one.ask("POST", "/formulas", "name=A+guest&style=rye");
+    assert!(!two.ask("GET", "/formulas", "").contains("A guest"));
+    assert!(one.ask("GET", "/formulas", "").contains("A guest"), "the second took nothing from the first");
+    assert!(home.join("cerealis/demo-2.sqlite").exists());
+}
+
+/// Killed at any moment from the first millisecond on, a file opens again with all that was confirmed.
+#[test]
+fn kills_lose_nothing_that_was_confirmed() {
+    let dir = tempfile::tempdir().unwrap();
+    for n in 0..12u64 {
+        let data = dir.path().join(format!("{n}.sqlite"));
+        let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+            .args(["demo", "--port", "0", "--data", data.to_str().unwrap()])
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        std::thread::sleep(std::time::Duration::from_millis(3 * n));
+        let _ = child.kill();
+        let _ = child.wait();
+        let again = running(&["demo", "--data", data.to_str().unwrap()]);
+        assert!(again.ask("GET", "/formulas", "").contains("Weirside tin loaf"), "after {n}");
+    }
+    let data = dir.path().join("saves.sqlite");
+    for n in 0..8 {
+        let mut run = running(&["serve", "--data", data.to_str().unwrap()]);
+        let page = run.ask("POST", "/formulas", &format!("name=Loaf+{n}&style=tin"));
+        assert!(page.starts_with("HTTP/1.1 303"), "{page:.200}");
+        let _ = run.child.kill();
+    }
+    let list = running(&["serve", "--data", data.to_str().unwrap()]).ask("GET", "/formulas", "");
+    for n in 0..8 {
+        assert!(list.contains(&format!("Loaf {n}")), "Loaf {n} was confirmed");
+    }
+}
+
+/// A reader that has had enough, and a disk that is full, are no reason to panic.
+#[test]
+fn an_answer_that_cannot_be_written_is_said_plainly() {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+        .args(["schema", "plan"])
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    drop(child.stdout.take());
+    let out = child.wait_with_output().unwrap();
+    assert!(!String::from_utf8_lossy(&out.stderr).contains("panicked"), "{out:?}");
+    let full = std::fs::File::options().write(true).open("/dev/full");
+    if let Ok(full) = full {
+        let out = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+            .args(["schema", "plan"])
+            .stdout(full)
+            .output()
+            .unwrap();
+        assert_eq!(out.status.code(), Some(2));
+        assert!(String::from_utf8_lossy(&out.stderr).contains("cannot be written"), "{out:?}");
+    }
 }
 
 fn refused(out: &Output, because: &str) {
@@ -198,9 +298,15 @@ impl Drop for Running {
 }
 
 fn running(command: &[&str]) -> Running {
+    running_in(command, Path::new("/nowhere"))
+}
+
+/// Runs it with a data folder of its own.
+fn running_in(command: &[&str], home: &Path) -> Running {
     let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
         .args(command)
         .args(["--port", "0"])
+        .env("XDG_DATA_HOME", home)
         .stdout(Stdio::piped())
         .spawn()
         .unwrap();

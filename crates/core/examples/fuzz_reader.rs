@@ -60,7 +60,8 @@ fn main() {
     while start.elapsed() < Duration::from_secs(seconds) {
         for _ in 0..200 {
             let text = mutated(&mut dice);
-            let out = read(&ReadInput { text: text.clone(), measures: Measures::default() }, catalogue);
+            let out =
+                read(&ReadInput { text: text.clone(), measures: Measures::default() }, catalogue).unwrap();
             hydration_doubt(&out.lines, catalogue);
             for l in &out.lines {
                 if let (Some(low), Some(g), Some(high)) = (l.low, l.grams, l.high) {

@@ -57,6 +57,29 @@ pub struct OwnIngredient {
     pub cup: Option<f64>,
     /// Its allergens; those of its model when left out.
     pub allergens: Option<Vec<String>>,
+    /// Whether it is out of sight: earlier versions use it still, and nothing new should.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub put_away: bool,
+}
+
+/// The longest name of an own ingredient, in characters.
+const NAME_MAX: usize = 60;
+
+/// Whether a name is this one, with or without a number behind it.
+fn is_named(name: &str, this: &str) -> bool {
+    let number = name.rsplit_once(" (").and_then(|(stem, n)| Some((stem, n.strip_suffix(')')?)));
+    name == this
+        || number.is_some_and(|(stem, n)| {
+            n.chars().all(|c| c.is_ascii_digit()) && !stem.is_empty() && this.starts_with(stem)
+        })
+}
+
+/// Whether a key can stand in an address: small letters, figures and hyphens.
+fn is_plain(key: &str) -> bool {
+    key.strip_prefix("own-").is_some_and(|rest| {
+        (1..=80).contains(&rest.len())
+            && rest.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-')
+    })
 }
 
 /// How much further a dough of wheat rises for each per cent of protein in its flour: 3.2 times
@@ -94,6 +117,7 @@ impl OwnIngredient {
             aliases: Vec::new(),
             source: "own".into(),
             like: Some(model.key.clone()),
+            put_away: self.put_away,
             ..model.clone()
         }
     }
@@ -122,7 +146,7 @@ impl OwnIngredient {
 
     fn check(&self, at: &str, catalogue: &Catalogue, c: &mut Check) {
         let path = |field: &str| format!("{at}{field}");
-        if self.name.trim().is_empty() || self.name.chars().count() > 60 {
+        if self.name.trim().is_empty() || self.name.chars().count() > NAME_MAX {
             c.note(Fault::new("missing", path("name"), "Give it a name of 1 to 60 characters."));
         } else if catalogue.named(&self.name).is_some() {
             let text = format!("“{}” is in the catalogue already. Give yours another name.", self.name);
@@ -199,7 +223,8 @@ impl Cupboard {
     }
 
     /// Takes in own ingredients that came with formulas. One that is here already is not taken
-    /// twice; one whose key or name is taken by another gets a new one, and the formulas follow.
+    /// twice; one whose key or name is taken by another, or whose key no page could address, gets a
+    /// new one, and the formulas follow, each line by the key that it came with.
     ///
     /// # Errors
     /// More than [`OWN_MAX`] ingredients, or one that does not check.
@@ -209,28 +234,47 @@ impl Cupboard {
         formulas: &mut [Formula],
         catalogue: &Catalogue,
     ) -> Result<(), Faults> {
+        let mut renamed: BTreeMap<&str, String> = BTreeMap::new();
+        let here = self.own.len();
         for new in own {
-            let alike = |o: &&OwnIngredient| OwnIngredient { key: new.key.clone(), ..(*o).clone() } == *new;
-            let key = match self.own.iter().find(alike) {
-                Some(here) => here.key.clone(),
+            // Out of sight or not, and under the number it was given when it came first, it is the same.
+            let alike = |o: &&mut OwnIngredient| {
+                let (key, name) = (new.key.clone(), new.name.clone());
+                is_named(&o.name, &new.name)
+                    && OwnIngredient { key, name, put_away: new.put_away, ..(**o).clone() } == *new
+            };
+            let key = match self.own[..here].iter_mut().find(alike) {
+                Some(found) => {
+                    found.put_away &= new.put_away;
+                    found.key.clone()
+                }
                 None => {
-                    let taken =
-                        |name: &str| self.own.iter().any(|o| o.name.to_lowercase() == name.to_lowercase());
-                    let numbered = (2..100).map(|n| format!("{} ({n})", new.name));
-                    let name = [new.name.clone()].into_iter().chain(numbered).find(|n| !taken(n));
-                    let name = name.unwrap_or_else(|| new.name.clone());
-                    let free = !self.own.iter().any(|o| o.key == new.key);
+                    let name = self.free_name(&new.name);
+                    let free = is_plain(&new.key) && !self.own.iter().any(|o| o.key == new.key);
                     let key = if free { new.key.clone() } else { self.fresh_key(&name) };
                     self.own.push(OwnIngredient { key: key.clone(), name, ..new.clone() });
                     key
                 }
             };
-            if key != new.key {
-                let lines = formulas.iter_mut().flat_map(|f| f.lines.iter_mut());
-                lines.filter(|l| l.ingredient == new.key).for_each(|l| l.ingredient = key.clone());
+            renamed.insert(&new.key, key);
+        }
+        for line in formulas.iter_mut().flat_map(|f| f.lines.iter_mut()) {
+            if let Some(key) = renamed.get(line.ingredient.as_str()) {
+                line.ingredient.clone_from(key);
             }
         }
         self.check(catalogue)
+    }
+
+    /// The name, or the first with a number behind it that is not taken, no longer than names are.
+    fn free_name(&self, name: &str) -> String {
+        let taken = |name: &str| self.own.iter().any(|o| o.name.to_lowercase() == name.to_lowercase());
+        let numbered = |n: usize| {
+            let end = format!(" ({n})");
+            name.chars().take(NAME_MAX - end.len()).chain(end.chars()).collect::<String>()
+        };
+        let all = std::iter::once(name.to_owned()).chain((2..).map(numbered));
+        all.take(OWN_MAX + 2).find(|n| !taken(n)).unwrap_or_else(|| name.to_owned())
     }
 
     /// A key for a new ingredient of this name, unlike all others here.
@@ -338,7 +382,63 @@ mod tests {
         assert_eq!(cupboard.fresh_key("Mill flour"), "own-mill-flour-2");
     }
 
+    /// Everything that a line says of its ingredient, but for key and name.
+    fn nature(cupboard: &Cupboard, key: &str) -> Option<OwnIngredient> {
+        let own = cupboard.own.iter().find(|o| o.key == key)?;
+        Some(OwnIngredient { key: String::new(), name: String::new(), put_away: false, ..own.clone() })
+    }
+
+    /// A few keys and names that clash with each other and with what they would be renamed to.
+    fn clashing() -> impl Strategy<Value = Vec<OwnIngredient>> {
+        let keys =
+            prop::sample::select(vec!["own-a", "own-a-2", "own-a-3", "own-b", "own-a/b", "own-A b", "own-"]);
+        let names = prop::sample::select(vec!["A", "a", "A (2)", "B", "A b"]);
+        let one =
+            (keys, names, 5..9u8, any::<bool>()).prop_map(|(key, name, protein, put_away)| OwnIngredient {
+                key: key.into(),
+                name: name.into(),
+                like: "bread-flour".into(),
+                protein: Some(f64::from(protein)),
+                put_away,
+                ..OwnIngredient::default()
+            });
+        prop::collection::vec(one, 0..6).prop_map(|mut all| {
+            let mut keys = std::collections::BTreeSet::new();
+            let mut names = std::collections::BTreeSet::new();
+            all.retain(|o| keys.insert(o.key.clone()) && names.insert(o.name.to_lowercase()));
+            all
+        })
+    }
+
     proptest! {
+        /// Whatever is here and whatever comes: no line ends at another ingredient than it came with,
+        /// and none that was here changes.
+        #[test]
+        fn no_import_turns_one_ingredient_into_another(here in clashing(), comes in clashing()) {
+            let c = Catalogue::bundled();
+            let mut mine = Cupboard::default();
+            mine.take_in(&here, &mut [], c).unwrap();
+            let before = mine.clone();
+            let file = Cupboard { own: comes.clone(), ..Cupboard::default() };
+            let mut f = Formula::beginning("Loaf", crate::formula::Style::Tin);
+            f.lines = comes
+                .iter()
+                .map(|o| crate::formula::Line::new(o.key.clone(), crate::formula::Stage::Dough, crate::units::Grams(1.0)))
+                .collect();
+            let mut formulas = [f];
+            mine.take_in(&comes, &mut formulas, c).unwrap();
+            for (line, came) in formulas[0].lines.iter().zip(&comes) {
+                prop_assert_eq!(nature(&mine, &line.ingredient), nature(&file, &came.key));
+                prop_assert!(is_plain(&line.ingredient));
+            }
+            for own in &before.own {
+                prop_assert_eq!(nature(&mine, &own.key), nature(&before, &own.key));
+            }
+            let again = mine.clone();
+            mine.take_in(&comes, &mut [], c).unwrap();
+            prop_assert_eq!(mine.own.len(), again.own.len(), "taken twice");
+        }
+
         #[test]
         fn what_is_left_out_makes_up_the_rest(protein in 5.0..20.0f64, water in 8.0..16.0f64) {
             let own = OwnIngredient { protein: Some(protein), water: Some(water), ..strong() };

@@ -122,6 +122,8 @@ impl FinishPlan {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum When {
+    /// As soon as it is shaped.
+    Shaped,
     /// So many minutes before the oven.
     Before(Minutes),
     /// In the oven, so many minutes before it comes out.
@@ -154,6 +156,30 @@ const BASTE: f64 = 5.0;
 /// How many pieces one pot of a bath takes at a time.
 const A_BATCH: u32 = 3;
 
+/// Minutes before the oven at which the last piece is out of its bath.
+const DIP_ENDS: f64 = 4.0;
+/// Minutes that a bath takes from cold (common practice, no source).
+const BOIL: f64 = 12.0;
+
+/// What a finish goes on, where other pieces come from the same dough: on the main ones alone.
+fn only_on(f: &Formula) -> String {
+    let others: Vec<String> =
+        f.makeups.iter().map(|m| format!("{} × {}", m.pieces, m.kind.name().to_lowercase())).collect();
+    if others.is_empty() {
+        return String::new();
+    }
+    let main = format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase());
+    format!(" On the {main} alone: the {} stay without.", others.join(" and the "))
+}
+
+/// What in a wash may matter to somebody.
+fn allergy(all: &[(Grams, &Ingredient)]) -> String {
+    let mut names: Vec<&str> = all.iter().flat_map(|(_, i)| i.allergens.iter().map(String::as_str)).collect();
+    names.sort_unstable();
+    names.dedup();
+    if names.is_empty() { "what is brushed on".into() } else { names.join(" and ") }
+}
+
 /// The steps of the finish, in their order.
 pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<FinishStep> {
     let lines = |stage: Stage| -> Vec<(Grams, &Ingredient)> {
@@ -169,9 +195,11 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
     };
     let before = |minutes: f64| When::Before(Minutes(minutes));
     let each = 0.2 * f64::from(pieces);
+    let only = only_on(f);
 
     let bath = lines(Stage::Bath);
-    if !bath.is_empty() {
+    let bathed = !bath.is_empty();
+    if bathed {
         let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
         let weigh = |part: &[&(Grams, &Ingredient)]| part.iter().map(|(g, _)| g.0).sum::<f64>();
         let (water, other) = (weigh(&water), weigh(&other));
@@ -181,15 +209,24 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
             String::new()
         };
         let batches = pieces.div_ceil(A_BATCH);
+        let dipping = 1.5 * f64::from(batches);
+        let of =
+            if water > 0.0 { format!("{} g of water", shown::grams(Grams(water))) } else { "Water".into() };
+        let caution = "A strong alkaline bath burns skin and eyes: gloves and goggles; steel or glass, never aluminium. A soda bath boils over: add it slowly, in a tall pot.";
         let what = format!(
-            "{} g in the bath{strong}. Simmering, 20 to 30 seconds a side, {A_BATCH} at a time in {batches} batch{}; drain well.",
+            "{of} brought to a simmer, which takes about ten minutes; then the {} g stirred in slowly.",
+            shown::grams(Grams(other))
+        );
+        add(before(DIP_ENDS + dipping + BOIL), "Heat the bath", what, 2.0, Some(caution));
+        let what = format!(
+            "{} g in the bath{strong}. Simmering, 20 to 30 seconds a side, {A_BATCH} at a time in {batches} batch{}; drain well.{only}",
             shown::grams(Grams(other)),
             if batches > 1 { "es" } else { "" },
         );
-        let caution = "A strong alkaline bath burns skin and eyes: gloves and goggles; steel or glass, never aluminium. A soda bath boils over: add it slowly, in a tall pot.";
-        add(before(4.0 + 1.5 * f64::from(batches)), "Dip", what, 1.5 * f64::from(batches), Some(caution));
+        add(before(DIP_ENDS + dipping), "Dip", what, dipping, Some(caution));
     }
-    for (stage, minutes, title) in [(Stage::Wash, 6.0, "Wash"), (Stage::SecondWash, 3.0, "Second wash")] {
+    let twice = !lines(Stage::SecondWash).is_empty();
+    for (stage, title) in [(Stage::Wash, "Wash"), (Stage::SecondWash, "Second wash")] {
         let all = lines(stage);
         if all.is_empty() {
             continue;
@@ -198,28 +235,37 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
             all.iter().map(|(g, i)| format!("{} {} g", i.name.to_lowercase(), shown::grams(*g))).collect();
         let egg = all.iter().any(|(_, i)| i.group == Group::Egg);
         let title = if egg || stage == Stage::SecondWash { title } else { "Wash without egg" };
-        let dry = if stage == Stage::Wash && !lines(Stage::SecondWash).is_empty() {
-            " Let it dry before the second."
-        } else {
-            ""
-        };
+        // Of two washes the first goes on when it is shaped, and dries while it proofs.
+        let first = stage == Stage::Wash && twice;
+        let dry = if first { " It dries while it proofs; the second goes on before the oven." } else { "" };
+        let when = if first { When::Shaped } else { before(5.0 + each) };
         let caution = egg.then_some("Raw egg: wash brush and hands.");
+        let kept = if only.is_empty() {
+            String::new()
+        } else {
+            format!(
+                "{only} A brush of its own, and a gap between: {} may matter to who eats the others.",
+                allergy(&all)
+            )
+        };
         add(
-            before(minutes + each),
+            when,
             title,
-            format!("Brush thinly with {}.{dry}", names.join(" and ")),
+            format!("Brush thinly with {}.{dry}{kept}", names.join(" and ")),
             each.max(1.0),
             caution,
         );
     }
+    // On what is dipped, salt and seeds go on last, over the cut; on what is brushed, at once, while it
+    // is wet.
     for (g, i) in lines(Stage::Topping) {
         let share = shown::grams(g / f64::from(pieces));
-        let what = format!("{} g of {} on each.", share, i.name.to_lowercase());
-        add(before(2.0 + each), "Scatter", what, (0.5 * each).max(0.5), None);
+        let what = format!("{} g of {} on each.{only}", share, i.name.to_lowercase());
+        add(before(if bathed { 0.2 } else { 3.0 + each }), "Scatter", what, (0.5 * each).max(0.5), None);
     }
     if f.finish.piped {
         let what = "A paste of equal flour and water with a little oil, piped across each.".to_owned();
-        add(before(3.0 + each), "Pipe", what, each.max(1.0), None);
+        add(before(2.5 + each), "Pipe", what, each.max(1.0), None);
     }
     let score = f.finish.score(f.shape.kind);
     if score == Score::Docked {
@@ -241,11 +287,8 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
         let what = "Press oiled fingertips down to the tray, two fingers apart, all over.".to_owned();
         add(before(1.0), "Dimple", what, 1.0, None);
     }
-    if f.shape.kind == Kind::Swirl {
-        add(before(1.0), "Prick", "Four times to the middle, so that no hollow forms.".to_owned(), 0.5, None);
-    }
     let glaze = lines(Stage::Glaze);
-    let (icing, brushed): (Vec<_>, Vec<_>) = glaze.iter().partition(|(_, i)| i.key == "icing-sugar");
+    let (icing, brushed): (Vec<_>, Vec<_>) = glaze.iter().partition(|(_, i)| i.kin() == "icing-sugar");
     if !brushed.is_empty() && icing.is_empty() {
         let names: Vec<String> = brushed.iter().map(|(_, i)| i.name.to_lowercase()).collect();
         let (names, minutes) = (names.join(" and "), (0.5 * each).max(1.0));
@@ -262,10 +305,10 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
         let what = "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned();
         add(When::Cold, "Ice", what, each.max(2.0), None);
     }
-    // A piece that springs back on the bench is not a finish, but its strands show here if they do.
+    // Before anything is brushed on.
     if cut.strand.is_some() && f.shape.pieces > 1 {
         add(
-            before(8.0 + each),
+            before(9.0 + 2.0 * each),
             "Look over",
             "Ends that have come loose are tucked under again.".to_owned(),
             1.0,
@@ -279,6 +322,7 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
 /// Minutes against the oven, for sorting: before it negative, after it positive.
 fn order(s: &FinishStep) -> f64 {
     match s.when {
+        When::Shaped => -1e6,
         When::Before(m) => -m.0,
         // Every step in the oven comes before every step out of it.
         When::ToGo(m) => 1.0 / (1.0 + m.0),
@@ -341,9 +385,44 @@ mod tests {
         let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
         assert_eq!(titles, ["Wash", "Second wash", "Scatter"]);
         assert!(all[2].what.starts_with("12 g of sesame"), "{}", all[2].what);
-        assert!(all[0].what.contains("Let it dry"));
+        assert_eq!(all[0].when, When::Shaped, "it dries while it proofs");
         let without = steps(Style::SoftRoll, Kind::Roll, 12, &[("milk", Stage::Wash, 20.0)]);
         assert_eq!(without[0].title, "Wash without egg");
+    }
+
+    /// What is dipped is cut when it is out of the bath, and salted over the cut.
+    #[test]
+    fn the_bath_comes_first_then_the_cut_then_the_salt() {
+        let mut f = Formula::beginning("Test", Style::SoftRoll);
+        f.shape.kind = Kind::Dipped;
+        f.finish.score = Some(Score::Cross);
+        f.lines.retain(|l| l.stage.in_dough());
+        for (key, stage, g) in [
+            ("water", Stage::Bath, 1000.0),
+            ("baking-soda", Stage::Bath, 40.0),
+            ("coarse-salt", Stage::Topping, 5.0),
+        ] {
+            f.lines.push(Line::new(key, stage, Grams(g)));
+        }
+        let titles: Vec<_> = finish_of(&f).into_iter().map(|s| s.title).collect();
+        assert_eq!(titles, ["Heat the bath", "Dip", "Score", "Scatter"]);
+        assert!(finish_of(&f)[0].what.starts_with("1000 g of water"));
+    }
+
+    /// A wash with egg is never put on a make-up without it (an allergy matter).
+    #[test]
+    fn a_finish_is_on_the_main_pieces_alone_and_says_so() {
+        let mut f = Formula::beginning("Test", Style::Braid);
+        f.lines.retain(|l| l.stage.in_dough());
+        f.lines.push(Line::new("egg", Stage::Wash, Grams(20.0)));
+        f.makeups.push(crate::formula::MakeUp {
+            kind: Kind::Tin,
+            pieces: 2,
+            piece_weight: Grams(300.0),
+            vessel: crate::oven::Vessel::Tin,
+        });
+        let wash = find(&finish_of(&f), "Wash").what.clone();
+        assert!(wash.contains("alone") && wash.contains("2 × ") && wash.contains("egg may matter"), "{wash}");
     }
 
     #[test]

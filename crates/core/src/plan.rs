@@ -5,7 +5,7 @@
 //! as it really is.
 
 use jiff::civil::DateTime;
-use jiff::tz::TimeZone;
+use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{SignedDuration, Timestamp, Unit, ZonedDateTime, ZonedDateTimeRound};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -70,6 +70,10 @@ pub enum StepKind {
 /// A step in minutes from the first touch.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Step {
+    /// What it is, whatever it is called: `mix.2`, `bulk`, `proof`, `in.main`, `bake.main`, `out.main`.
+    /// Each stands once in a day.
+    #[serde(default)]
+    pub id: String,
     /// Where it belongs.
     pub kind: StepKind,
     /// What it is called.
@@ -114,6 +118,9 @@ pub struct Day {
     /// First touch.
     #[schemars(with = "String")]
     pub start: ZonedDateTime,
+    /// When the last bread comes out of the oven.
+    #[schemars(with = "String")]
+    pub out: ZonedDateTime,
     /// When the bread can be cut.
     #[schemars(with = "String")]
     pub ready: ZonedDateTime,
@@ -129,14 +136,48 @@ pub struct Day {
     pub hands_on: Minutes,
     /// What to know: hands wanted at night, a start that has passed.
     pub notes: Vec<String>,
+    /// Where hands are wanted while the baker sleeps: the next start within a day that wakes nobody.
+    #[schemars(with = "Option<String>")]
+    pub free_start: Option<ZonedDateTime>,
 }
 
-/// Lays steps out one after another, with short ones floating beside the waits.
+/// Where a short step beside the line may stand.
+#[derive(Clone, Copy, Debug)]
+pub struct Window {
+    /// It begins no sooner.
+    pub from: f64,
+    /// It ends no later.
+    pub to: f64,
+}
+
+/// Lays steps out one after another, with short ones beside the waits.
 #[derive(Debug, Default)]
 pub struct Layout {
+    /// Those in line, and waits that run along beside it.
     steps: Vec<Step>,
-    floating: Vec<Step>,
+    /// Short ones beside the line, each with where it may stand.
+    floating: Vec<(Step, Window)>,
     end: f64,
+}
+
+fn step(
+    id: &str,
+    kind: StepKind,
+    title: &str,
+    detail: impl Into<String>,
+    start: f64,
+    minutes: f64,
+    hands_on: bool,
+) -> Step {
+    Step {
+        id: id.into(),
+        kind,
+        title: title.into(),
+        detail: detail.into(),
+        start: Minutes(start),
+        length: Minutes(minutes),
+        hands_on,
+    }
 }
 
 impl Layout {
@@ -145,14 +186,15 @@ impl Layout {
         Self::default()
     }
 
-    /// The end of what is laid out so far.
+    /// The end of what is laid out in line so far.
     pub fn end(&self) -> Minutes {
         Minutes(self.end)
     }
 
-    /// Appends a step after all the others.
+    /// Appends a step after all the others in line.
     pub fn then(
         &mut self,
+        id: &str,
         kind: StepKind,
         title: &str,
         detail: impl Into<String>,
@@ -160,54 +202,105 @@ impl Layout {
         hands_on: bool,
     ) {
         if minutes > 0.0 {
-            let step = Step {
-                kind,
-                title: title.into(),
-                detail: detail.into(),
-                start: self.end(),
-                length: Minutes(minutes),
-                hands_on,
-            };
+            self.steps.push(step(id, kind, title, detail, self.end, minutes, hands_on));
             self.end += minutes;
-            self.steps.push(step);
         }
     }
 
-    /// A short hands-on step that should begin at `start`; it gives way to steps in line by
-    /// moving earlier.
-    pub fn beside(
+    /// A wait that runs along beside the line.
+    pub fn alongside(
         &mut self,
+        id: &str,
         kind: StepKind,
         title: &str,
         detail: impl Into<String>,
         start: f64,
         minutes: f64,
     ) {
-        self.floating.push(Step {
-            kind,
-            title: title.into(),
-            detail: detail.into(),
-            start: Minutes(start),
-            length: Minutes(minutes),
-            hands_on: true,
-        });
+        if minutes > 0.0 {
+            self.steps.push(step(id, kind, title, detail, start, minutes, false));
+        }
     }
 
-    /// All steps in order of their start, from 0. One pair of hands never has two of them.
-    pub fn finish(self) -> Vec<Step> {
+    /// A short hands-on step that should begin at `start`, and may stand anywhere in its window when
+    /// hands are wanted elsewhere then.
+    #[allow(clippy::too_many_arguments, reason = "a step is what it says")]
+    pub fn beside(
+        &mut self,
+        id: &str,
+        kind: StepKind,
+        title: &str,
+        detail: impl Into<String>,
+        start: f64,
+        minutes: f64,
+        window: Window,
+    ) {
+        self.floating.push((step(id, kind, title, detail, start, minutes, true), window));
+    }
+
+    /// Hands-on steps one after the other that are over by `end` and begin no sooner than `from`: each as
+    /// late as it may be. What has no room is not laid out; whether all had.
+    pub fn lead_up_to(&mut self, end: f64, from: f64, chain: Vec<Step>) -> bool {
+        let total: f64 = chain.iter().map(|s| s.length.0).sum();
+        if end - total < from - 1e-9 {
+            return false;
+        }
+        let mut at = end;
+        let mut placed = Vec::new();
+        for mut s in chain.into_iter().rev() {
+            s.start = Minutes((at - s.length.0).min(s.start.0).max(from));
+            at = s.start.0;
+            placed.push(s);
+        }
+        // What was wished earlier than there is room for moves up against the next.
+        placed.reverse();
+        let mut free = from;
+        for s in &mut placed {
+            s.start = Minutes(s.start.0.max(free));
+            free = s.end().0;
+        }
+        if free > end + 1e-6 {
+            return false;
+        }
+        self.steps.extend(placed);
+        true
+    }
+
+    /// All steps in the order of their start, from 0, and the minutes by which all of them were put off
+    /// for one that had to come before the first. One pair of hands never has two of them; a deed stands
+    /// before the wait that begins with it.
+    pub fn finish(self) -> (Vec<Step>, Minutes) {
         let mut steps = self.steps;
-        for mut step in self.floating {
-            while let Some(busy) = steps.iter().find(|s| s.hands_on && s.overlaps(&step)) {
-                step.start = busy.start - step.length;
-            }
+        for (mut step, window) in self.floating {
+            step.start = Minutes(free_place(&steps, &step, window));
             steps.push(step);
         }
-        steps.sort_by(|a, b| a.start.0.total_cmp(&b.start.0));
-        // A step that moved before the first touch becomes the first touch.
+        steps.sort_by(|a, b| a.start.0.total_cmp(&b.start.0).then_with(|| b.hands_on.cmp(&a.hands_on)));
         let first = steps.first().map_or(0.0, |s| s.start.0).min(0.0);
         steps.iter_mut().for_each(|s| s.start.0 -= first);
-        steps
+        (steps, Minutes(-first))
     }
+}
+
+/// The free place for a hands-on step that is nearest to where it should begin, within its window where
+/// there is one.
+fn free_place(steps: &[Step], step: &Step, window: Window) -> f64 {
+    let busy = |at: f64| {
+        let here = Step { start: Minutes(at), ..step.clone() };
+        steps.iter().any(|s| s.hands_on && s.overlaps(&here))
+    };
+    let last = (window.to - step.length.0).max(window.from);
+    let wished = step.start.0.clamp(window.from, last);
+    // It fits where it should be, or against one of the others.
+    let against = steps.iter().filter(|s| s.hands_on).flat_map(|s| [s.start.0 - step.length.0, s.end().0]);
+    let mut places: Vec<f64> = std::iter::once(wished).chain(against).filter(|at| !busy(*at)).collect();
+    let outside = |at: f64| (window.from - at).max(at - last).max(0.0);
+    // First inside of the window; then near to the wish; of two as near the earlier.
+    places.sort_by(|a, b| {
+        let far = |x: f64| (outside(x) > 1e-9, outside(x), (x - wished).abs(), x);
+        far(*a).partial_cmp(&far(*b)).unwrap_or(std::cmp::Ordering::Equal)
+    });
+    places.first().copied().unwrap_or(wished)
 }
 
 /// How uncertain the end is, in minutes before and after.
@@ -239,19 +332,67 @@ pub fn schedule(
         Anchor::Ready => minus(&on_clock(wish, &zone)?, length),
     };
     let hands_on = steps.iter().filter(|s| s.hands_on).map(|s| s.length).sum();
+    let out = steps.iter().filter(|s| s.id.starts_with("out.")).map(|s| s.end().0).fold(0.0, f64::max);
     let clock: Vec<ClockStep> =
         steps.into_iter().map(|step| ClockStep { at: plus(&start, step.start.0), step }).collect();
     let ready = plus(&start, length);
+    let woken = clock.iter().find(|c| wakes(c, kitchen));
+    let free_start = woken.and_then(|_| free_start(&clock, kitchen, &start, &now));
+    let mut notes = notes(woken, free_start.as_ref(), wish, &start, &now);
+    if wish.anchor != Anchor::Now {
+        notes.extend(wish.at.and_then(|at| strange_hour(at, &zone)));
+    }
     Ok(Day {
-        notes: notes(&clock, kitchen, wish, &start, &now),
+        notes,
+        free_start,
         steps: clock,
         ready_early: minus(&ready, doubt.early.0),
         ready_late: plus(&ready, doubt.late.0),
+        out: plus(&start, out),
         start,
         ready,
         length: Minutes(length),
         hands_on,
     })
+}
+
+/// Whether a step wants hands while the baker sleeps, at its beginning or its end.
+fn wakes(c: &ClockStep, kitchen: &Kitchen) -> bool {
+    let last = plus(&c.at, (c.step.length.0 - 1.0).max(0.0));
+    c.step.hands_on && (kitchen.asleep(c.at.time()) || kitchen.asleep(last.time()))
+}
+
+/// The next start within a day, to five minutes, at which nobody is woken.
+fn free_start(
+    steps: &[ClockStep],
+    kitchen: &Kitchen,
+    start: &ZonedDateTime,
+    now: &ZonedDateTime,
+) -> Option<ZonedDateTime> {
+    let first = next_five_minutes(if start > now { start } else { now });
+    (0..=288).map(|n| plus(&first, 5.0 * f64::from(n))).find(|begin| {
+        !steps
+            .iter()
+            .any(|c| wakes(&ClockStep { at: plus(begin, c.step.start.0), step: c.step.clone() }, kitchen))
+    })
+}
+
+/// What is said of an hour that the change of the clocks leaves out, or brings twice.
+fn strange_hour(at: DateTime, zone: &TimeZone) -> Option<String> {
+    let clock = |z: ZonedDateTime| z.strftime("%H:%M").to_string();
+    let taken = || at.to_zoned_datetime(zone.clone()).ok().map(clock);
+    match zone.to_ambiguous_zoned_datetime(at).offset() {
+        AmbiguousOffset::Unambiguous { .. } => None,
+        AmbiguousOffset::Gap { .. } => Some(format!(
+            "{} does not exist that night: the clocks go forward. It is taken for {}.",
+            at.strftime("%H:%M"),
+            taken()?
+        )),
+        AmbiguousOffset::Fold { .. } => Some(format!(
+            "{} comes twice that night: the clocks go back. The first is taken.",
+            at.strftime("%H:%M")
+        )),
+    }
 }
 
 fn on_clock(wish: &DayPlan, zone: &TimeZone) -> Result<ZonedDateTime, Fault> {
@@ -280,8 +421,8 @@ fn next_five_minutes(now: &ZonedDateTime) -> ZonedDateTime {
 }
 
 fn notes(
-    steps: &[ClockStep],
-    kitchen: &Kitchen,
+    woken: Option<&ClockStep>,
+    free_start: Option<&ZonedDateTime>,
     wish: &DayPlan,
     start: &ZonedDateTime,
     now: &ZonedDateTime,
@@ -292,10 +433,13 @@ fn notes(
             "The first step of this plan lies in the past. Choose a later time, or plan from now.".into(),
         );
     }
-    let night = steps.iter().find(|s| s.step.hands_on && kitchen.asleep(s.at.time()));
-    if let Some(s) = night {
+    if let Some(s) = woken {
+        let mend = match free_start {
+            Some(at) => format!("Started at {}, it wakes nobody.", at.strftime("%H:%M on %a %-d %b")),
+            None => "No start within a day leaves the night free: let it rise in the fridge overnight, or make a rise slower or faster.".to_owned(),
+        };
         notes.push(format!(
-            "“{}” falls at {}, while you sleep. Start at another time, or make the rise slower or faster.",
+            "“{}” falls at {}, while you sleep. {mend}",
             s.step.title,
             s.at.strftime("%H:%M")
         ));
@@ -315,14 +459,15 @@ mod tests {
 
     fn steps(rise: f64) -> Vec<Step> {
         let mut l = Layout::new();
-        l.then(StepKind::Mix, "Mix", "", 20.0, true);
-        l.then(StepKind::Bulk, "Bulk rise", "", rise, false);
-        l.then(StepKind::Shape, "Shape", "", 10.0, true);
+        l.then("mix.0", StepKind::Mix, "Mix", "", 20.0, true);
+        l.then("bulk", StepKind::Bulk, "Bulk rise", "", rise, false);
+        l.then("shape", StepKind::Shape, "Shape", "", 10.0, true);
         let bake = l.end().0 + 40.0;
-        l.then(StepKind::Proof, "Proof", "", 40.0, false);
-        l.then(StepKind::Bake, "Bake", "", 35.0, false);
-        l.beside(StepKind::Oven, "Oven on", "", bake - 45.0, 1.0);
-        l.finish()
+        l.then("proof", StepKind::Proof, "Proof", "", 40.0, false);
+        l.then("bake.main", StepKind::Bake, "Bake", "", 35.0, false);
+        let before = Window { from: -1e4, to: bake };
+        l.beside("oven-on", StepKind::Oven, "Oven on", "", bake - 45.0, 1.0, before);
+        l.finish().0
     }
 
     fn day(anchor: Anchor, at: DateTime, rise: f64) -> Day {
@@ -354,6 +499,42 @@ mod tests {
         assert!(d.notes.iter().any(|n| n.contains("while you sleep")), "{:?}", d.notes);
     }
 
+    /// In Paris 02:30 does not exist on 29 March 2026, and comes twice on 25 October.
+    #[test]
+    fn an_hour_that_is_not_there_or_comes_twice_is_said() {
+        let gone = day(Anchor::Start, date(2026, 3, 29).at(2, 30, 0, 0), 60.0);
+        assert!(
+            gone.notes.iter().any(|n| n.contains("does not exist") && n.contains("03:30")),
+            "{:?}",
+            gone.notes
+        );
+        let twice = day(Anchor::Ready, date(2026, 10, 25).at(2, 30, 0, 0), 60.0);
+        assert!(twice.notes.iter().any(|n| n.contains("comes twice")), "{:?}", twice.notes);
+    }
+
+    /// The mend that is offered is one: started then, nobody is woken.
+    #[test]
+    fn a_plan_into_the_night_offers_a_start_that_wakes_nobody() {
+        let d = day(Anchor::Start, date(2026, 3, 7).at(21, 0, 0, 0), 240.0);
+        let mended = day(Anchor::Start, d.free_start.unwrap().datetime(), 240.0);
+        assert!(mended.free_start.is_none() && mended.notes.is_empty(), "{:?}", mended.notes);
+        let never = day(Anchor::Start, date(2026, 3, 7).at(21, 0, 0, 0), 60.0 * 9.0);
+        assert!(never.notes.iter().any(|n| n.contains("fridge")) == never.free_start.is_none());
+    }
+
+    #[test]
+    fn a_deed_stands_before_its_wait_and_nothing_before_the_first_touch() {
+        let mut l = Layout::new();
+        l.then("wait", StepKind::Levain, "The levain stands", "", 300.0, false);
+        let anywhere = Window { from: -1e4, to: 1e4 };
+        l.beside("deed", StepKind::Levain, "Set the levain", "", 0.0, 5.0, anywhere);
+        l.beside("early", StepKind::Oven, "Oven on", "", -30.0, 1.0, anywhere);
+        let (steps, put_off) = l.finish();
+        let ids: Vec<&str> = steps.iter().map(|s| s.id.as_str()).collect();
+        assert_eq!(ids, ["early", "deed", "wait"]);
+        assert_eq!((steps[0].start, steps[1].start, put_off), (Minutes(0.0), Minutes(30.0), Minutes(30.0)));
+    }
+
     #[test]
     fn a_missing_or_absurd_time_is_refused_at_its_field() {
         let now = Timestamp::UNIX_EPOCH;
@@ -376,15 +557,17 @@ mod tests {
         fn one_pair_of_hands_never_has_two_steps(
             line in prop::collection::vec((1.0..60.0f64, any::<bool>()), 1..12),
             beside in prop::collection::vec((-50.0..400.0f64, 1.0..5.0f64), 0..6),
+            wide in 0.0..30.0f64,
         ) {
             let mut l = Layout::new();
             for (minutes, hands) in line {
-                l.then(StepKind::Mix, "", "", minutes, hands);
+                l.then("", StepKind::Mix, "", "", minutes, hands);
             }
             for (start, minutes) in beside {
-                l.beside(StepKind::Oven, "", "", start, minutes);
+                let window = Window { from: start - wide, to: start + minutes + wide };
+                l.beside("", StepKind::Oven, "", "", start, minutes, window);
             }
-            let steps = l.finish();
+            let (steps, _) = l.finish();
             let busy: Vec<_> = steps.iter().filter(|s| s.hands_on).collect();
             for (i, a) in busy.iter().enumerate() {
                 prop_assert!(a.start.0 >= 0.0);

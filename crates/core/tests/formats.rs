@@ -21,7 +21,7 @@ fn taken(text: &str) -> Imported {
 fn recipe(text: &str) -> RecipeText {
     match taken(text) {
         Imported::Recipe(r) => r,
-        Imported::Formulas(f) => panic!("{f:?}"),
+        other => panic!("{other:?}"),
     }
 }
 
@@ -32,6 +32,7 @@ fn amounts(f: &Formula) -> Vec<(Stage, String, f64)> {
 fn read_back(text: &str) -> Vec<(Stage, String, f64)> {
     let input = ReadInput { text: text.into(), measures: Measures::default() };
     read_lines(&input, Catalogue::bundled())
+        .unwrap()
         .lines
         .into_iter()
         .inspect(|l| assert_eq!(l.kind, LineKind::Ingredient, "{}", l.text))
@@ -165,8 +166,17 @@ fn sections_steps_times_and_yield() {
 )]
 #[case::not_a_formula(
     "{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": [{}]}",
-    "line 1, column 61"
+    "formulas.0.name"
 )]
+#[case::not_a_word(
+    "{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": [{\"name\": \"X\", \"mix\": {\"method\": \"spoon\"}}]}",
+    "formulas[0].mix.method"
+)]
+#[case::unknown_part(
+    "{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": [{\"name\": \"X\", \"mix\": {\"kneed\": 1}}]}",
+    "formulas.0.mix.kneed"
+)]
+#[case::csv_with_crlf("stage,ingredient,grams\r\ndough,Bread flour,500\r\ndough,Water,lots\r\n", "line 3")]
 #[case::too_new("{\"format\": \"cerealis-formulas\", \"version\": 9, \"formulas\": []}", "version")]
 #[case::none("{\"format\": \"cerealis-formulas\", \"version\": 1, \"formulas\": []}", "formulas")]
 #[case::csv_weight("stage,ingredient,grams\ndough,Bread flour,500\ndough,Water,lots\n", "line 3")]

@@ -185,7 +185,14 @@ proptest! {
         let (still, fan) = (Notations::of(Celsius(t), false), Notations::of(Celsius(t - 20.0), true));
         prop_assert_eq!(&still, &fan);
         prop_assert!((still.still.0 - t).abs() <= 2.5 + 1e-9);
-        prop_assert!(((still.fahrenheit - 32.0) / 1.8 - still.still.0).abs() <= 1.4);
+        prop_assert!((still.fahrenheit - (t * 1.8 + 32.0)).abs() <= 2.5 + 1e-9);
+    }
+
+    /// What was typed in °F is what is shown: no figure goes through rounded °C.
+    #[test]
+    fn degrees_fahrenheit_stay_what_they_were(fives in 50u32..112) {
+        let f = 5.0 * f64::from(fives);
+        prop_assert_eq!(Notations::of(Celsius::from_fahrenheit(f), false).fahrenheit, f);
     }
 
     /// An oven on its way up never falls, its stone is never ahead of it, and both end where they should.

@@ -8,7 +8,8 @@ use proptest::prelude::*;
 use rstest::rstest;
 
 fn line(text: &str) -> ReadLine {
-    let out = read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+    let out =
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
     out.lines.into_iter().next().unwrap_or_else(|| panic!("nothing read of {text:?}"))
 }
 
@@ -114,7 +115,8 @@ fn what_is_open_asks() {
 fn headings_open_stages_and_a_line_may_say_its_own() {
     let text = "For the levain:\n50 g bread flour\n50 g water\n\nDough\n400 g bread flour\n1 egg, for brushing\n\
                 Topping:\n2 tbsp sesame seeds\nBake until golden.";
-    let out = read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+    let out =
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
     let stages: Vec<_> =
         out.lines.iter().filter(|l| l.kind == LineKind::Ingredient).map(|l| l.stage).collect();
     use Stage::*;
@@ -138,7 +140,10 @@ fn spreads_are_carried_and_heaping_adds() {
 fn cups_and_spoons_by_setting() {
     let with = |cup, tablespoon, text: &str| {
         let measures = Measures { cup, tablespoon };
-        read(&ReadInput { text: text.into(), measures }, Catalogue::bundled()).lines[0].grams.unwrap().0
+        read(&ReadInput { text: text.into(), measures }, Catalogue::bundled()).unwrap().lines[0]
+            .grams
+            .unwrap()
+            .0
     };
     let us = with(Cup::Us, Tablespoon::Us, "1 cup water");
     let metric = with(Cup::Metric, Tablespoon::Us, "1 cup water");
@@ -153,7 +158,8 @@ fn cups_and_spoons_by_setting() {
 fn the_doubt_of_the_hydration() {
     let out = |text: &str| {
         let read =
-            read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+            read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled())
+                .unwrap();
         hydration_doubt(&read.lines, Catalogue::bundled())
     };
     let d = out("160 g water\n2 cups all-purpose flour\nTopping:\n3 cups water").unwrap();
@@ -183,14 +189,17 @@ fn every_stage_has_headings(#[case] heading: &str, #[case] stage: Stage) {
     let out = read(
         &ReadInput { text: format!("{heading}\n50 g water"), measures: Measures::default() },
         Catalogue::bundled(),
-    );
+    )
+    .unwrap();
     assert_eq!((out.lines[0].kind, out.lines[1].stage), (LineKind::Heading, stage));
 }
 
 #[test]
 fn more_for_dusting_is_a_line_of_its_own() {
     let of = |text: &str| {
-        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).lines
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled())
+            .unwrap()
+            .lines
     };
     let lines = of("3 cups bread flour, plus more for dusting");
     assert_eq!(lines.iter().map(|l| l.stage).collect::<Vec<_>>(), [Stage::Dough, Stage::Dusting]);
@@ -215,7 +224,8 @@ fn a_stated_weight_is_of_each_container_or_of_all(#[case] text: &str, #[case] gr
 fn a_method_pasted_along_is_no_ingredient() {
     let text = "500 g bread flour\n1 tsp salt\nMethod\n1. Mix the flour, water and salt.\nKnead 10 minutes.\n\
                 Ingredients\n2 eggs";
-    let out = read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled());
+    let out =
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
     use LineKind::*;
     let kinds: Vec<_> = out.lines.iter().map(|l| l.kind).collect();
     assert_eq!(kinds, [Ingredient, Ingredient, Heading, Method, Method, Heading, Ingredient]);
@@ -227,7 +237,7 @@ fn a_method_pasted_along_is_no_ingredient() {
 #[test]
 fn the_first_line_may_be_the_breads_name() {
     let of = |text: &str| {
-        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled())
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap()
     };
     let out = of("Honey wheat rolls\n500 g bread flour\n3 tbsp honey");
     assert_eq!((out.title.as_deref(), out.lines.len()), (Some("Honey wheat rolls"), 2));
@@ -304,7 +314,7 @@ fn quantities_and_units_beside_a_general_parser() {
 proptest! {
     #[test]
     fn no_input_panics(text in "\\PC{0,120}") {
-        let _ = read(&ReadInput { text, measures: Measures::default() }, Catalogue::bundled());
+        let _ = read(&ReadInput { text, measures: Measures::default() }, Catalogue::bundled()).unwrap();
     }
 
     /// Kitchen-like noise, far likelier to reach the grammar than random letters.
@@ -313,7 +323,7 @@ proptest! {
         "1", "2 ", "1/0", "½", "¼", " and ", "a", " half ", "three", "to", "-", "–", "+", "plus", "cup", "tbsp.", "T", "t",
         "fl", "oz", "(", ")", "about", "g", "flour", "egg", "extra", "-large", ",", "99999999", ".", " ", "\u{301}", "é",
     ]), 0..14)) {
-        let out = read(&ReadInput { text: parts.concat(), measures: Measures::default() }, Catalogue::bundled());
+        let out = read(&ReadInput { text: parts.concat(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
         for l in out.lines {
             if let (Some(low), Some(g), Some(high)) = (l.low, l.grams, l.high) {
                 prop_assert!(low.0 >= 0.0 && low <= g && g <= high && high.0.is_finite());

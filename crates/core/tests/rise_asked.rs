@@ -131,7 +131,13 @@ fn reading(which: Which, minutes: f64) -> Reading {
 }
 
 fn watched(readings: Vec<Reading>) -> ForecastInput {
-    ForecastInput { rise: plan(0.5, 0.0, 23.0), which: Which::Bulk, bulk_took: None, readings }
+    ForecastInput {
+        rise: plan(0.5, 0.0, 23.0),
+        which: Which::Bulk,
+        bulk_took: None,
+        second_took: None,
+        readings,
+    }
 }
 
 /// Volume of the plan at `minutes` in a kitchen of this factor, times its start.

@@ -1,12 +1,16 @@
 //! The cupboard in its file: one row.
 
+use std::collections::BTreeSet;
+
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
+use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::schema::cupboards;
+use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::schema::{cupboards, doughs, formulas as formula_rows, versions};
 use crate::{FormulaId, Store, StoreError, formulas};
 
 /// The cupboard as it is kept.
@@ -14,25 +18,114 @@ use crate::{FormulaId, Store, StoreError, formulas};
 pub struct StoredCupboard {
     /// Counted up at each save; 0 before the first.
     pub revision: i32,
-    /// The cupboard.
+    /// The cupboard; an empty one where there is none yet, or the one there does not read.
     pub cupboard: Cupboard,
+    /// Set where the one there does not read.
+    pub damaged: Option<DamagedRecord>,
 }
 
-fn read(c: &mut SqliteConnection) -> Result<StoredCupboard, StoreError> {
-    let row: Option<(String, i32)> =
-        cupboards::table.find(1).select((cupboards::body, cupboards::revision)).first(c).optional()?;
-    Ok(match row {
-        Some((body, revision)) => StoredCupboard { revision, cupboard: serde_json::from_str(&body)? },
-        None => StoredCupboard::default(),
-    })
+/// How an own ingredient went.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Removed {
+    /// Nothing used it: it is gone.
+    Gone(OwnIngredient),
+    /// An earlier version or a deleted formula uses it: it is out of sight, and those still read.
+    PutAway(OwnIngredient),
 }
 
-fn write(c: &mut SqliteConnection, revision: i32, cupboard: &Cupboard) -> Result<(), StoreError> {
-    let body = serde_json::to_string(cupboard)?;
+pub(crate) fn read(c: &mut SqliteConnection) -> Result<StoredCupboard, StoreError> {
+    let row = cupboards::table.find(1).select((cupboards::body, cupboards::revision, cupboards::schema));
+    let found: QueryResult<Option<(String, i32, i32)>> = row.first(c).optional();
+    let unread = |c: &mut SqliteConnection, revision: i32, why: &StoreError| {
+        let body = documents::raw(c, Kind::Cupboard, 1)?;
+        let damaged = Some(DamagedRecord::new(Kind::Cupboard, 1, &body, why));
+        Ok(StoredCupboard { revision, cupboard: Cupboard::default(), damaged })
+    };
+    match found {
+        Ok(None) => Ok(StoredCupboard::default()),
+        Ok(Some((body, revision, schema))) => match documents::read(schema, &body) {
+            Ok(cupboard) => Ok(StoredCupboard { revision, cupboard, damaged: None }),
+            Err(why) => unread(c, revision, &why),
+        },
+        Err(diesel::result::Error::DeserializationError(why)) => {
+            let revision = cupboards::table.find(1).select(cupboards::revision).first(c)?;
+            unread(c, revision, &StoreError::Damaged(why.to_string()))
+        }
+        Err(other) => Err(other.into()),
+    }
+}
+
+/// Saves the cupboard over whatever is there; within a transaction.
+pub(crate) fn write(c: &mut SqliteConnection, cupboard: &Cupboard) -> Result<i32, StoreError> {
+    let StoredCupboard { revision, damaged, .. } = read(c)?;
+    if damaged.is_some() {
+        documents::keep_aside(c, Kind::Cupboard, 1)?;
+    }
     diesel::replace_into(cupboards::table)
-        .values((cupboards::id.eq(1), cupboards::body.eq(body), cupboards::revision.eq(revision)))
+        .values((
+            cupboards::id.eq(1),
+            cupboards::body.eq(documents::write(cupboard)?),
+            cupboards::revision.eq(revision + 1),
+            cupboards::schema.eq(SCHEMA),
+        ))
         .execute(c)?;
-    Ok(())
+    Ok(revision + 1)
+}
+
+/// Adds formulas with the own ingredients that came with them; within a transaction.
+pub(crate) fn bring_in(
+    c: &mut SqliteConnection,
+    mut new: Vec<Formula>,
+    own: &[OwnIngredient],
+) -> Result<Vec<FormulaId>, StoreError> {
+    let StoredCupboard { mut cupboard, .. } = read(c)?;
+    let before = cupboard.clone();
+    cupboard.take_in(own, &mut new, Catalogue::bundled()).map_err(StoreError::Refused)?;
+    if cupboard != before {
+        write(c, &cupboard)?;
+    }
+    new.iter().map(|f| formulas::create(c, f)).collect()
+}
+
+/// The names of formulas and rising doughs that use an ingredient now.
+fn users(c: &mut SqliteConnection, key: &str) -> Result<Vec<String>, StoreError> {
+    let uses = |f: &Formula| f.lines.iter().any(|l| l.ingredient == key);
+    let bodies: Vec<String> = formula_rows::table
+        .filter(formula_rows::deleted_at.is_null())
+        .filter(formula_rows::body.like(said(key)))
+        .select(formula_rows::body)
+        .load(c)?;
+    let mut by: BTreeSet<String> = bodies
+        .iter()
+        .filter_map(|b| serde_json::from_str::<Formula>(b).ok())
+        .filter(uses)
+        .map(|f| format!("“{}”", f.name))
+        .collect();
+    let rising: Vec<String> = doughs::table
+        .filter(doughs::ended_at.is_null())
+        .filter(doughs::body.like(said(key)))
+        .select(doughs::body)
+        .load(c)?;
+    let watched = rising.iter().filter_map(|b| serde_json::from_str::<Watch>(b).ok());
+    by.extend(
+        watched
+            .filter(|w| uses(&w.formula))
+            .map(|w| format!("a dough of “{}” that is rising", w.formula.name)),
+    );
+    Ok(by.into_iter().collect())
+}
+
+/// How a body says that it uses an ingredient; keys have no letter that `LIKE` takes for another.
+fn said(key: &str) -> String {
+    format!("%\"ingredient\":\"{key}\"%")
+}
+
+/// Whether an earlier version or a deleted formula uses an ingredient.
+fn remembered(c: &mut SqliteConnection, key: &str) -> Result<bool, StoreError> {
+    let versions: i64 = versions::table.filter(versions::body.like(said(key))).count().get_result(c)?;
+    let deleted: i64 =
+        formula_rows::table.filter(formula_rows::body.like(said(key))).count().get_result(c)?;
+    Ok(versions + deleted > 0)
 }
 
 impl Store {
@@ -41,21 +134,54 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn cupboard(&self) -> Result<StoredCupboard, StoreError> {
-        read(&mut *self.connection()?)
+        read(&mut *self.reading()?)
     }
 
-    /// Saves the cupboard over the revision that was read; `None` overwrites whatever is there.
+    /// Changes the cupboard as it stands in the file, checks it and saves it, in one piece. `revision`
+    /// is the one that was read; `None` changes whatever is there.
     ///
     /// # Errors
-    /// [`StoreError::Conflict`] when it has been saved since.
-    pub fn save_cupboard(&self, revision: Option<i32>, cupboard: &Cupboard) -> Result<i32, StoreError> {
-        self.connection()?.immediate_transaction(|c| {
-            let now = read(c)?.revision;
+    /// [`StoreError::Conflict`] when it has been saved since; [`StoreError::Refused`] when it would no
+    /// longer check; what `change` reports.
+    pub fn change_cupboard<T>(
+        &self,
+        revision: Option<i32>,
+        change: impl FnOnce(&mut Cupboard) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        self.writing()?.immediate_transaction(|c| {
+            let StoredCupboard { revision: now, mut cupboard, .. } = read(c)?;
             if revision.is_some_and(|r| r != now) {
                 return Err(StoreError::Conflict);
             }
-            write(c, now + 1, cupboard)?;
-            Ok(now + 1)
+            let done = change(&mut cupboard)?;
+            cupboard.check(Catalogue::bundled()).map_err(StoreError::Refused)?;
+            write(c, &cupboard)?;
+            Ok(done)
+        })
+    }
+
+    /// Takes an own ingredient out. What an earlier version or a deleted formula still needs is only
+    /// put away.
+    ///
+    /// # Errors
+    /// [`StoreError::InUse`] while a formula or a rising dough uses it; [`StoreError::NotFound`] when
+    /// there is none of this key.
+    pub fn remove_own(&self, key: &str) -> Result<Removed, StoreError> {
+        self.writing()?.immediate_transaction(|c| {
+            let StoredCupboard { mut cupboard, .. } = read(c)?;
+            let at = cupboard.own.iter().position(|o| o.key == key).ok_or(StoreError::NotFound)?;
+            let by = users(c, key)?;
+            if !by.is_empty() {
+                return Err(StoreError::InUse(by.join(", ")));
+            }
+            let removed = if remembered(c, key)? {
+                cupboard.own[at].put_away = true;
+                Removed::PutAway(cupboard.own[at].clone())
+            } else {
+                Removed::Gone(cupboard.own.remove(at))
+            };
+            write(c, &cupboard)?;
+            Ok(removed)
         })
     }
 
@@ -63,19 +189,7 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Refused`] when the cupboard cannot take the ingredients.
-    pub fn bring_in(
-        &self,
-        mut new: Vec<Formula>,
-        own: &[OwnIngredient],
-    ) -> Result<Vec<FormulaId>, StoreError> {
-        self.connection()?.immediate_transaction(|c| {
-            let StoredCupboard { revision, mut cupboard } = read(c)?;
-            let before = cupboard.own.len();
-            cupboard.take_in(own, &mut new, Catalogue::bundled()).map_err(StoreError::Refused)?;
-            if cupboard.own.len() != before {
-                write(c, revision + 1, &cupboard)?;
-            }
-            new.iter().map(|f| formulas::create(c, f)).collect()
-        })
+    pub fn bring_in(&self, new: Vec<Formula>, own: &[OwnIngredient]) -> Result<Vec<FormulaId>, StoreError> {
+        self.writing()?.immediate_transaction(|c| bring_in(c, new, own))
     }
 }

@@ -3,7 +3,9 @@
 use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::result::{DatabaseErrorKind, Error};
+use diesel::sqlite::SqliteConnection;
 
+use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
 use crate::schema::doughs;
 use crate::{FormulaId, Store, StoreError, now};
 
@@ -16,6 +18,20 @@ pub struct StoredWatch {
     pub watch: Watch,
 }
 
+/// Begins to watch a dough; within a transaction.
+pub(crate) fn begin(c: &mut SqliteConnection, id: FormulaId, watch: &Watch) -> Result<(), StoreError> {
+    let row = (
+        doughs::formula_id.eq(id.0),
+        doughs::body.eq(documents::write(watch)?),
+        doughs::revision.eq(1),
+        doughs::schema.eq(SCHEMA),
+    );
+    match diesel::insert_into(doughs::table).values(row).execute(c) {
+        Err(Error::DatabaseError(DatabaseErrorKind::UniqueViolation, _)) => Err(StoreError::Conflict),
+        other => Ok(other.map(drop)?),
+    }
+}
+
 impl Store {
     /// The dough of a formula that is rising now.
     ///
@@ -23,14 +39,35 @@ impl Store {
     /// [`StoreError::NotFound`] when there is no such formula.
     pub fn rising(&self, id: FormulaId) -> Result<Option<StoredWatch>, StoreError> {
         self.formula(id)?;
-        let row: Option<(String, i32)> = doughs::table
+        let row = doughs::table
             .filter(doughs::formula_id.eq(id.0))
             .filter(doughs::ended_at.is_null())
-            .select((doughs::body, doughs::revision))
-            .first(&mut self.connection()?)
-            .optional()?;
-        row.map(|(body, revision)| Ok(StoredWatch { revision, watch: serde_json::from_str(&body)? }))
-            .transpose()
+            .select((doughs::body, doughs::revision, doughs::schema));
+        let found: QueryResult<Option<(String, i32, i32)>> = row.first(&mut self.reading()?).optional();
+        match found {
+            Ok(Some((body, revision, schema))) => {
+                Ok(Some(StoredWatch { revision, watch: documents::read(schema, &body)? }))
+            }
+            Ok(None) => Ok(None),
+            Err(Error::DeserializationError(why)) => Err(StoreError::Damaged(why.to_string())),
+            Err(other) => Err(other.into()),
+        }
+    }
+
+    /// Rising doughs that do not read.
+    pub(crate) fn damaged_doughs(&self) -> Result<Vec<DamagedRecord>, StoreError> {
+        let c = &mut *self.reading()?;
+        let open = doughs::table.filter(doughs::ended_at.is_null());
+        let rows: Vec<(i32, i32)> = open.select((doughs::id, doughs::schema)).load(c)?;
+        let mut damaged = Vec::new();
+        for (id, schema) in rows {
+            let body = documents::raw(c, Kind::Dough, id)?;
+            let text = String::from_utf8_lossy(&body);
+            if let Err(why) = documents::read::<Watch>(schema, &text) {
+                damaged.push(DamagedRecord::new(Kind::Dough, id, &body, &why));
+            }
+        }
+        Ok(damaged)
     }
 
     /// The formulas of which a dough is rising now.
@@ -41,7 +78,7 @@ impl Store {
         let ids: Vec<i32> = doughs::table
             .filter(doughs::ended_at.is_null())
             .select(doughs::formula_id)
-            .load(&mut self.connection()?)?;
+            .load(&mut self.reading()?)?;
         Ok(ids.into_iter().map(FormulaId).collect())
     }
 
@@ -51,12 +88,7 @@ impl Store {
     /// [`StoreError::Conflict`] when one of this formula is rising already.
     pub fn begin_rising(&self, id: FormulaId, watch: &Watch) -> Result<(), StoreError> {
         self.formula(id)?;
-        let body = serde_json::to_string(watch)?;
-        let row = (doughs::formula_id.eq(id.0), doughs::body.eq(body), doughs::revision.eq(1));
-        match diesel::insert_into(doughs::table).values(row).execute(&mut self.connection()?) {
-            Err(Error::DatabaseError(DatabaseErrorKind::UniqueViolation, _)) => Err(StoreError::Conflict),
-            other => Ok(other.map(drop)?),
-        }
+        self.writing()?.immediate_transaction(|c| begin(c, id, watch))
     }
 
     /// Saves a rising dough over the revision that was read.
@@ -64,8 +96,9 @@ impl Store {
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved or ended since.
     pub fn save_rising(&self, id: FormulaId, revision: i32, watch: &Watch) -> Result<(), StoreError> {
-        let body = serde_json::to_string(watch)?;
-        self.change_rising(id, revision, (doughs::body.eq(body), doughs::revision.eq(revision + 1)))
+        let body = documents::write(watch)?;
+        let change = (doughs::body.eq(body), doughs::revision.eq(revision + 1), doughs::schema.eq(SCHEMA));
+        self.change_rising(id, revision, change)
     }
 
     /// Ends the watch over a dough: it is in the oven, or given up.
@@ -85,7 +118,7 @@ impl Store {
             .filter(doughs::formula_id.eq(id.0))
             .filter(doughs::ended_at.is_null())
             .filter(doughs::revision.eq(revision));
-        let changed = diesel::update(still).set(change).execute(&mut self.connection()?)?;
+        let changed = diesel::update(still).set(change).execute(&mut self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::Conflict) }
     }
 }

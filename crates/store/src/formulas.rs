@@ -4,6 +4,7 @@ use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
+use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
 use crate::schema::formulas;
 use crate::versions::keep;
 use crate::{Store, StoreError, now};
@@ -35,6 +36,7 @@ struct Row {
     revision: i32,
     updated_at: String,
     archived_at: Option<String>,
+    schema: i32,
 }
 
 #[derive(Insertable)]
@@ -43,6 +45,7 @@ struct NewRow<'a> {
     body: &'a str,
     revision: i32,
     updated_at: &'a str,
+    schema: i32,
 }
 
 impl Row {
@@ -52,33 +55,60 @@ impl Row {
             revision: self.revision,
             updated_at: self.updated_at,
             archived: self.archived_at.is_some(),
-            formula: serde_json::from_str(&self.body)?,
+            formula: documents::read(self.schema, &self.body)?,
         })
     }
 }
 
 /// Adds a formula; within a transaction.
 pub(crate) fn create(c: &mut SqliteConnection, formula: &Formula) -> Result<FormulaId, StoreError> {
-    let body = serde_json::to_string(formula)?;
-    let row = NewRow { body: &body, revision: 1, updated_at: &now() };
+    let body = documents::write(formula)?;
+    let row = NewRow { body: &body, revision: 1, updated_at: &now(), schema: SCHEMA };
     let id: i32 = diesel::insert_into(formulas::table).values(row).returning(formulas::id).get_result(c)?;
     keep(c, id, 1, &body, "As it began")?;
     Ok(FormulaId(id))
 }
 
 impl Store {
-    /// All formulas that are not deleted, those put away among them, by name.
+    /// All formulas that are not deleted, those put away among them, by name; what does not read is
+    /// passed over ([`Store::damaged`] tells).
     ///
     /// # Errors
     /// What the database reports.
     pub fn formulas(&self) -> Result<Vec<StoredFormula>, StoreError> {
-        let rows: Vec<Row> = formulas::table
-            .filter(formulas::deleted_at.is_null())
-            .select(Row::as_select())
-            .load(&mut self.connection()?)?;
-        let mut all = rows.into_iter().map(Row::read).collect::<Result<Vec<_>, _>>()?;
-        all.sort_by_key(|f| f.formula.name.to_lowercase());
-        Ok(all)
+        Ok(self.all_formulas()?.0)
+    }
+
+    pub(crate) fn all_formulas(&self) -> Result<(Vec<StoredFormula>, Vec<DamagedRecord>), StoreError> {
+        let c = &mut *self.reading()?;
+        let ids: Vec<i32> =
+            formulas::table.filter(formulas::deleted_at.is_null()).select(formulas::id).load(c)?;
+        let at_once: QueryResult<Vec<Row>> =
+            formulas::table.filter(formulas::deleted_at.is_null()).select(Row::as_select()).load(c);
+        let rows: Vec<(i32, Result<Row, StoreError>)> = match at_once {
+            Ok(rows) => rows.into_iter().map(|r| (r.id, Ok(r))).collect(),
+            // Bytes that are no text somewhere: row by row shows where.
+            Err(diesel::result::Error::DeserializationError(_)) => ids
+                .into_iter()
+                .map(|id| {
+                    let row = formulas::table.find(id).select(Row::as_select()).first(c);
+                    (id, row.map_err(|e| StoreError::Damaged(e.to_string())))
+                })
+                .collect(),
+            Err(other) => return Err(other.into()),
+        };
+        let (mut all, mut damaged) = (Vec::new(), Vec::new());
+        for (id, row) in rows {
+            match row.and_then(Row::read) {
+                Ok(formula) => all.push(formula),
+                Err(why) => {
+                    let body = documents::raw(c, Kind::Formula, id)?;
+                    damaged.push(DamagedRecord::new(Kind::Formula, id, &body, &why));
+                }
+            }
+        }
+        all.sort_by_cached_key(|f| f.formula.name.to_lowercase());
+        Ok((all, damaged))
     }
 
     /// One formula.
@@ -90,8 +120,9 @@ impl Store {
             .find(id.0)
             .filter(formulas::deleted_at.is_null())
             .select(Row::as_select())
-            .first(&mut self.connection()?)
-            .optional()?
+            .first(&mut self.reading()?)
+            .optional()
+            .map_err(damaged)?
             .ok_or(StoreError::NotFound)?
             .read()
     }
@@ -101,7 +132,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn create_formula(&self, formula: &Formula) -> Result<FormulaId, StoreError> {
-        self.connection()?.immediate_transaction(|c| create(c, formula))
+        self.writing()?.immediate_transaction(|c| create(c, formula))
     }
 
     /// Saves a formula over the revision that was read, keeps that state as a version with its
@@ -117,8 +148,8 @@ impl Store {
         formula: &Formula,
         reason: &str,
     ) -> Result<i32, StoreError> {
-        let body = serde_json::to_string(formula)?;
-        let changed = self.connection()?.immediate_transaction(|c| {
+        let body = documents::write(formula)?;
+        let changed = self.writing()?.immediate_transaction(|c| {
             let still = formulas::table
                 .find(id.0)
                 .filter(formulas::deleted_at.is_null())
@@ -126,6 +157,7 @@ impl Store {
             let changed = diesel::update(still)
                 .set((
                     formulas::body.eq(&body),
+                    formulas::schema.eq(SCHEMA),
                     formulas::revision.eq(revision + 1),
                     formulas::updated_at.eq(now()),
                 ))
@@ -161,7 +193,7 @@ impl Store {
     fn set_deleted(&self, id: FormulaId, at: Option<String>) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0))
             .set(formulas::deleted_at.eq(at))
-            .execute(&mut self.connection()?)?;
+            .execute(&mut self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
@@ -172,7 +204,7 @@ impl Store {
     pub fn archive_formula(&self, id: FormulaId, away: bool) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
             .set(formulas::archived_at.eq(away.then(now)))
-            .execute(&mut self.connection()?)?;
+            .execute(&mut self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
@@ -185,9 +217,18 @@ impl Store {
             .find(id.0)
             .filter(formulas::deleted_at.is_not_null())
             .select(Row::as_select())
-            .first(&mut self.connection()?)
-            .optional()?
+            .first(&mut self.reading()?)
+            .optional()
+            .map_err(damaged)?
             .ok_or(StoreError::NotFound)?;
         Ok(row.read()?.formula.name)
+    }
+}
+
+/// Bytes that are no text are damage, not a fault of the database.
+fn damaged(error: diesel::result::Error) -> StoreError {
+    match error {
+        diesel::result::Error::DeserializationError(why) => StoreError::Damaged(why.to_string()),
+        other => other.into(),
     }
 }

@@ -3,6 +3,7 @@ diesel::table! {
         id -> Integer,
         body -> Text,
         revision -> Integer,
+        schema -> Integer,
     }
 }
 
@@ -13,6 +14,7 @@ diesel::table! {
         body -> Text,
         revision -> Integer,
         ended_at -> Nullable<Text>,
+        schema -> Integer,
     }
 }
 
@@ -24,6 +26,7 @@ diesel::table! {
         updated_at -> Text,
         deleted_at -> Nullable<Text>,
         archived_at -> Nullable<Text>,
+        schema -> Integer,
     }
 }
 
@@ -32,6 +35,24 @@ diesel::table! {
         id -> Integer,
         body -> Text,
         revision -> Integer,
+        schema -> Integer,
+    }
+}
+
+diesel::table! {
+    set_aside (id) {
+        id -> Integer,
+        kind -> Text,
+        name -> Text,
+        body -> Binary,
+        set_aside_at -> Text,
+    }
+}
+
+diesel::table! {
+    settings (key) {
+        key -> Text,
+        value -> Text,
     }
 }
 
@@ -43,5 +64,6 @@ diesel::table! {
         body -> Text,
         reason -> Text,
         saved_at -> Text,
+        schema -> Integer,
     }
 }

@@ -4,6 +4,7 @@ use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
+use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
 use crate::schema::versions;
 use crate::{FormulaId, Store, StoreError, now};
 
@@ -27,6 +28,7 @@ struct Row {
     body: String,
     reason: String,
     saved_at: String,
+    schema: i32,
 }
 
 impl Row {
@@ -35,7 +37,7 @@ impl Row {
             revision: self.revision,
             reason: self.reason,
             saved_at: self.saved_at,
-            formula: serde_json::from_str(&self.body)?,
+            formula: documents::read(self.schema, &self.body)?,
         })
     }
 }
@@ -55,23 +57,58 @@ pub(crate) fn keep(
             versions::body.eq(body),
             versions::reason.eq(reason),
             versions::saved_at.eq(now()),
+            versions::schema.eq(SCHEMA),
         ))
         .execute(c)?;
     Ok(())
 }
 
+/// The versions of a formula, the newest first, and those that do not read.
+fn read_all(
+    c: &mut SqliteConnection,
+    formula: i32,
+) -> Result<(Vec<StoredVersion>, Vec<DamagedRecord>), StoreError> {
+    let ids: Vec<i32> = versions::table
+        .filter(versions::formula_id.eq(formula))
+        .order(versions::revision.desc())
+        .select(versions::id)
+        .load(c)?;
+    let (mut all, mut damaged) = (Vec::new(), Vec::new());
+    for id in ids {
+        let row: QueryResult<Row> = versions::table.find(id).select(Row::as_select()).first(c);
+        let read = match row {
+            Ok(row) => row.read(),
+            Err(diesel::result::Error::DeserializationError(why)) => {
+                Err(StoreError::Damaged(why.to_string()))
+            }
+            Err(other) => return Err(other.into()),
+        };
+        match read {
+            Ok(version) => all.push(version),
+            Err(why) => {
+                let body = documents::raw(c, Kind::Version, id)?;
+                damaged.push(DamagedRecord::new(Kind::Version, id, &body, &why));
+            }
+        }
+    }
+    Ok((all, damaged))
+}
+
 impl Store {
-    /// All versions of a formula, the newest first.
+    /// All versions of a formula, the newest first; those that do not read are passed over.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when there is no such formula, or it is deleted.
     pub fn versions(&self, id: FormulaId) -> Result<Vec<StoredVersion>, StoreError> {
         self.formula(id)?;
-        let rows: Vec<Row> = versions::table
-            .filter(versions::formula_id.eq(id.0))
-            .order(versions::revision.desc())
-            .select(Row::as_select())
-            .load(&mut self.connection()?)?;
-        rows.into_iter().map(Row::read).collect()
+        Ok(read_all(&mut *self.reading()?, id.0)?.0)
+    }
+
+    /// Versions of a formula that do not read.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn damaged_versions(&self, formula: i32) -> Result<Vec<DamagedRecord>, StoreError> {
+        Ok(read_all(&mut *self.reading()?, formula)?.1)
     }
 }

@@ -3,11 +3,12 @@
 use std::path::PathBuf;
 
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
+use cerealis_core::formats::{Imported, import, write_household};
 use cerealis_core::formula::{Formula, Style};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::units::Celsius;
 use cerealis_core::watch::Watch;
-use cerealis_store::{FormulaId, Store, StoreError};
+use cerealis_store::{FormulaId, Removed, Store, StoreError, Wanted};
 use tempfile::TempDir;
 
 fn place() -> (TempDir, PathBuf) {
@@ -140,13 +141,75 @@ fn two_saves_of_the_cupboard_conflict() {
     let store = Store::open(&path).unwrap();
     let read = store.cupboard().unwrap();
     assert_eq!((read.revision, &read.cupboard), (0, &Cupboard::default()));
-    let mut mine = read.cupboard.clone();
-    mine.prices.insert("salt".into(), 0.6);
-    assert_eq!(store.save_cupboard(Some(read.revision), &mine).unwrap(), 1);
-    let again = store.save_cupboard(Some(read.revision), &Cupboard::default());
+    let price = |key: &'static str| {
+        move |c: &mut Cupboard| {
+            c.prices.insert(key.into(), 0.6);
+            Ok(())
+        }
+    };
+    store.change_cupboard(Some(read.revision), price("salt")).unwrap();
+    let again = store.change_cupboard(Some(read.revision), price("butter"));
     assert!(matches!(again, Err(StoreError::Conflict)));
-    assert_eq!(Store::open(&path).unwrap().cupboard().unwrap().cupboard, mine, "it is in the file");
-    assert_eq!(store.save_cupboard(None, &Cupboard::default()).unwrap(), 2, "over whatever is there");
+    store.change_cupboard(None, price("milk")).unwrap();
+    let kept = Store::open(&path).unwrap().cupboard().unwrap();
+    assert_eq!(
+        kept.cupboard.prices.keys().collect::<Vec<_>>(),
+        ["milk", "salt"],
+        "each is changed as it stands"
+    );
+    let bad = store.change_cupboard(None, |c| {
+        c.prices.insert("salt".into(), -1.0);
+        Ok(())
+    });
+    assert!(matches!(bad, Err(StoreError::Refused(_))));
+    assert_eq!(store.cupboard().unwrap().cupboard.prices["salt"], 0.6);
+}
+
+/// What uses an own ingredient keeps it: a formula or a rising dough in sight, a version or a deleted
+/// formula out of sight.
+#[test]
+fn an_own_ingredient_in_use_cannot_vanish() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let id = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap()[0];
+    assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("Mill loaf")));
+    let watch = Watch::new(baked_with("own-mill"), "2026-03-07T08:00:00Z".parse().unwrap());
+    store.begin_rising(id, &watch).unwrap();
+    store.save_formula(id, 1, &baked_with("bread-flour"), "another flour").unwrap();
+    assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("rising")));
+    store.end_rising(id, 1).unwrap();
+    // Version 1 has it still.
+    assert!(matches!(store.remove_own("own-mill").unwrap(), Removed::PutAway(_)));
+    let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard);
+    assert!(all.get("own-mill").is_some() && !all.at_hand().any(|i| i.key == "own-mill"));
+    store.versions(id).unwrap()[1].formula.check(&all).unwrap();
+    let unused = OwnIngredient { key: "own-spare".into(), ..own("Spare", 9.0) };
+    store.bring_in(Vec::new(), std::slice::from_ref(&unused)).unwrap();
+    assert_eq!(store.remove_own("own-spare").unwrap(), Removed::Gone(unused));
+    assert!(matches!(store.remove_own("own-spare"), Err(StoreError::NotFound)));
+}
+
+#[test]
+fn a_household_goes_out_and_comes_in_once() {
+    let (_dir, path) = place();
+    let (_other, elsewhere) = place();
+    let from = Store::open(&path).unwrap();
+    from.fill_with_demo().unwrap();
+    from.archive_formula(from.formulas().unwrap()[0].id, true).unwrap();
+    let file = from.household().unwrap();
+    let text = write_household(&file);
+    let Ok(Some(Imported::Household(read))) = import(&text, Catalogue::bundled()) else {
+        panic!("{text:.200}")
+    };
+    assert_eq!(*read, file, "what goes out comes in");
+    let to = Store::open(&elsewhere).unwrap();
+    let wanted = Wanted { kitchen: true, prices: true };
+    let taken = to.take_household(file.clone(), wanted).unwrap();
+    assert_eq!((taken.formulas, taken.here_already), (7, 0));
+    assert_eq!(to.household().unwrap(), file);
+    let again = to.take_household(file.clone(), wanted).unwrap();
+    assert_eq!((again.formulas, again.here_already), (0, 7));
+    assert_eq!(to.household().unwrap(), file);
 }
 
 #[test]

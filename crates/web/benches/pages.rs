@@ -15,7 +15,7 @@ fn pages(c: &mut Criterion) {
     let runtime = actix_web::rt::System::new();
     let app = runtime.block_on(test::init_service(
         App::new()
-            .wrap(middleware::from_fn(cerealis_web::guard))
+            .wrap(middleware::from_fn(cerealis_web::security_guard))
             .configure(|config| cerealis_web::routes(config, store.clone())),
     ));
     for path in ["/formulas", "/formulas/1/rise", "/formulas/3/rise"] {

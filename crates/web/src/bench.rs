@@ -12,8 +12,8 @@ use cerealis_core::stations::Stations;
 use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
 use serde::Serialize;
 
-use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{self, Change, Form, House};
+use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
+use crate::form::{self, Change, Form, House, Press};
 use crate::household::Household;
 use crate::last_read::LastRead;
 use crate::posted::Posted;
@@ -116,6 +116,15 @@ fn draw(
     Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), &draft.asks, house)?)
 }
 
+/// The change that a button asks for; a button that no page has is refused, not taken for a save.
+fn change_of(form: &Form) -> Result<Option<Change>, PageError> {
+    match Press::from_key(form.value("op")) {
+        Press::Save => Ok(None),
+        Press::Change(change) => Ok(Some(change)),
+        Press::Unknown => Err(PageError::UnknownButton),
+    }
+}
+
 fn here_of(form: &Form) -> Station {
     Station::from_key(form.value("here")).unwrap_or(Station::Formula)
 }
@@ -130,7 +139,7 @@ pub async fn preview(
     let answer = blocking(move || {
         let (stored, home) = load(&store, *id)?;
         let Posted(mut form) = posted;
-        let change = Change::from_key(form.value("op"));
+        let change = change_of(&form)?;
         answer(&mut form, change.as_ref(), &stored, home.house(), &last)
     })
     .await?;
@@ -175,8 +184,7 @@ pub async fn save(
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    let scripted =
-        request.headers().get("accept").is_some_and(|a| a.as_bytes().starts_with(b"application/json"));
+    let scripted = from_script(request.headers());
     let Posted(mut form) = posted;
     let here = here_of(&form);
     if !scripted {
@@ -202,9 +210,13 @@ enum Outcome {
 }
 
 fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Outcome, PageError> {
+    let change = change_of(&form)?;
+    if form.ticked("back") {
+        // It was deleted in another window meanwhile, and is wanted all the same.
+        store.restore_formula(FormulaId(id))?;
+    }
     let (stored, home) = load(store, id)?;
     let house = home.house();
-    let change = Change::from_key(form.value("op"));
     let here = here_of(&form);
     let shown = |form: Form, fragments: Fragments, status, conflict: bool| {
         let answer = Answer {
@@ -215,7 +227,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
             conflict,
             ..Answer::default()
         };
-        let revision = form.value("revision").parse().unwrap_or(stored.revision);
+        let revision = form.revision().unwrap_or(stored.revision);
         let mut page = FormulaPage::new(id, revision, here, form, fragments, house)?;
         page.dirty = true;
         page.conflict = conflict.then_some(stored.revision);
@@ -235,7 +247,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
     }
     // “Save mine over it” names the revision it has been shown.
     let over = form.value("over").parse().ok();
-    let Some(revision) = over.or_else(|| form.value("revision").parse().ok()) else {
+    let Some(revision) = over.or_else(|| form.revision()) else {
         let fragments = draw(&draft, &stored, here, house, last)?;
         return shown(form, fragments, StatusCode::CONFLICT, true);
     };

@@ -4,24 +4,25 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::formats::{FormulaFile, Imported, import};
-use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, Stage, Style};
+use cerealis_core::formats::{FormulaFile, Imported, import, made};
+use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, Stage, Style, TAGS_MAX};
 use cerealis_core::ingredient::{Catalogue, Ingredient};
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::reader::{
     Finding, Found, LineKind, ReadInput, ReadLine, hydration_doubt, read, read_method, weigh_as,
 };
+use cerealis_core::shape::ShapePlan;
 use cerealis_core::units::{Grams, shown};
-use cerealis_store::{Store, StoreError};
+use cerealis_store::{Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, number};
 use crate::household::Household;
 use crate::posted::Posted;
-use crate::view::{BringPage, ReviewRow, stage_picks};
+use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
 
-/// The most lines that are taken at once.
-const ROWS_MAX: usize = 60;
+/// The most lines that are reviewed at once.
+const ROWS_MAX: usize = 200;
 
 /// The empty page.
 pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
@@ -32,22 +33,45 @@ pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     html(&BringPage::new(form, Vec::new(), &home.catalogue))
 }
 
-/// Reads the pasted lines, corrects one of the reviewed ones, or accepts them.
+/// How a press came out: another page, or this one.
+enum Outcome {
+    On(String),
+    Page(StatusCode, Box<BringPage>),
+}
+
+impl Outcome {
+    fn shown(page: BringPage) -> Result<Outcome, PageError> {
+        Ok(Outcome::Page(StatusCode::OK, Box::new(page)))
+    }
+
+    fn refused(page: BringPage) -> Result<Outcome, PageError> {
+        Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, Box::new(page)))
+    }
+}
+
+/// Reads the pasted lines, corrects one of the reviewed ones, or accepts them. A text may be a
+/// megabyte: nothing of it is read on the event loop.
 pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
-    let Posted(mut form) = posted;
-    let loaded = store.clone();
-    let home = blocking(move || Ok(Household::load(&loaded)?)).await?;
+    match blocking(move || pressed(&store, posted.0)).await? {
+        Outcome::On(address) => Ok(on_to(address)),
+        Outcome::Page(status, page) => html_as(status, &*page),
+    }
+}
+
+fn pressed(store: &Store, mut form: Form) -> Result<Outcome, PageError> {
+    let home = Household::load(store)?;
     let catalogue = home.catalogue.as_ref();
     let op = form.value("op").to_owned();
-    if op == "accept" {
-        return accept(store, form, catalogue).await;
-    }
-    if let Some(correction) = Correction::from_key(&op) {
-        correct(&mut form, &correction, catalogue);
-        return html(&review(form, catalogue));
-    }
-    if op == "again" {
-        return html(&review(form, catalogue));
+    match op.as_str() {
+        "accept" => return accept(store, form, catalogue),
+        "household" => return take_household(store, form, catalogue),
+        "again" => return Outcome::shown(review(form, catalogue)),
+        "" | "read" => {}
+        other => {
+            let correction = Correction::from_key(other).ok_or(PageError::UnknownButton)?;
+            correct(&mut form, &correction, catalogue);
+            return Outcome::shown(review(form, catalogue));
+        }
     }
     // A file brings its own ingredients along; those of this house are not taken for them.
     match import(form.value("text"), Catalogue::bundled()) {
@@ -57,41 +81,73 @@ pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
             if form.value("name").is_empty() {
                 form.set("name", recipe.name.chars().take(NAME_MAX).collect::<String>());
             }
-            let makes = (!recipe.makes.is_empty()).then(|| format!("Makes {}", recipe.makes));
+            form.set("makes", &recipe.makes);
+            form.set("author", recipe.author.chars().take(NAME_MAX).collect::<String>());
+            form.set("tags", recipe.keywords.join(", "));
+            form.set("said", &recipe.description);
+            form.set("category", &recipe.category);
+            let makes = (!recipe.makes.is_empty() && made(&recipe.makes).is_none())
+                .then(|| format!("Makes {}", recipe.makes));
             let method = makes.into_iter().chain(recipe.method.lines().map(str::to_owned)).collect();
             first_review(form, method, catalogue)
         }
-        Ok(Some(Imported::Formulas(file))) => add_all(store, form, file, catalogue).await,
+        Ok(Some(Imported::Formulas(file))) => add_all(store, form, file, catalogue),
+        Ok(Some(Imported::Household(file))) => {
+            let mut page = BringPage::new(form, Vec::new(), catalogue);
+            let new_here = store.kitchen()?.revision == 0;
+            page.household = Some(HouseholdView::new(&file, new_here));
+            Outcome::shown(page)
+        }
         Err(Faults(faults)) => refuse(form, &faults, catalogue),
     }
 }
 
 /// Formulas of our own come in whole; there is nothing to review.
-async fn add_all(
-    store: web::Data<Store>,
+fn add_all(
+    store: &Store,
     form: Form,
     file: FormulaFile,
     catalogue: &Catalogue,
-) -> Result<HttpResponse, PageError> {
-    let brought = blocking(move || match store.bring_in(file.formulas, &file.own) {
-        Err(StoreError::Refused(faults)) => Ok(Err(faults)),
-        other => Ok(Ok(other?)),
-    });
-    Ok(match brought.await? {
+) -> Result<Outcome, PageError> {
+    match store.bring_in(file.formulas, &file.own) {
+        Err(StoreError::Refused(Faults(faults))) => refuse(form, &faults, catalogue),
+        other => Ok(Outcome::On(match other?.as_slice() {
+            [one] => format!("/formulas/{}/formula", one.0),
+            _ => "/formulas".into(),
+        })),
+    }
+}
+
+/// A household's file is taken in as it was shown, with what is ticked.
+fn take_household(store: &Store, form: Form, catalogue: &Catalogue) -> Result<Outcome, PageError> {
+    let file = match import(form.value("text"), Catalogue::bundled()) {
+        Ok(Some(Imported::Household(file))) => *file,
+        Ok(_) => {
+            let fault =
+                Fault::new("malformed", "text", "This is not a household's file any more. Open it again.");
+            return refuse(form, &[fault], catalogue);
+        }
         Err(Faults(faults)) => return refuse(form, &faults, catalogue),
-        Ok(ids) if ids.len() == 1 => on_to(format!("/formulas/{}/formula", ids[0].0)),
-        Ok(_) => on_to("/formulas".into()),
-    })
+    };
+    let wanted = Wanted { kitchen: form.ticked("take.kitchen"), prices: form.ticked("take.prices") };
+    match store.take_household(file, wanted) {
+        Err(StoreError::Refused(Faults(faults))) => refuse(form, &faults, catalogue),
+        other => other.map(|_| Outcome::On("/formulas".into())).map_err(PageError::from),
+    }
 }
 
 /// The page with what was pasted, and the place of the fault.
-fn refuse(mut form: Form, faults: &[Fault], catalogue: &Catalogue) -> Result<HttpResponse, PageError> {
+fn refuse(mut form: Form, faults: &[Fault], catalogue: &Catalogue) -> Result<Outcome, PageError> {
     let said = |f: &Fault| {
-        if f.path == "text" { f.message.clone() } else { format!("At {}: {}", f.path, f.message) }
+        if f.path.is_empty() || f.path == "text" {
+            f.message.clone()
+        } else {
+            format!("At {}: {}", f.path, f.message)
+        }
     };
     let text = faults.iter().take(3).map(said).collect::<Vec<_>>().join(" ");
     form.mark(&Fault::new("malformed", "text", text).into());
-    html_as(StatusCode::UNPROCESSABLE_ENTITY, &BringPage::new(form, Vec::new(), catalogue))
+    Outcome::refused(BringPage::new(form, Vec::new(), catalogue))
 }
 
 fn measures(form: &Form) -> Measures {
@@ -102,30 +158,38 @@ fn measures(form: &Form) -> Measures {
 }
 
 /// Reads the text and fills the rows; `method` are steps that came beside the lines.
-fn first_review(
-    mut form: Form,
-    method: Vec<String>,
-    catalogue: &Catalogue,
-) -> Result<HttpResponse, PageError> {
+fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> Result<Outcome, PageError> {
     if form.value("text").trim().is_empty() {
         form.mark(&Fault::new("missing", "text", "Paste the lines of the recipe here.").into());
-        return html_as(StatusCode::UNPROCESSABLE_ENTITY, &BringPage::new(form, Vec::new(), catalogue));
+        return Outcome::refused(BringPage::new(form, Vec::new(), catalogue));
     }
     form.forget(|name| name.starts_with("rows.") || name.starts_with("found."));
-    let read = read(&ReadInput { text: form.value("text").to_owned(), measures: measures(&form) }, catalogue);
+    let input = ReadInput { text: form.value("text").to_owned(), measures: measures(&form) };
+    let read = match read(&input, catalogue) {
+        Ok(read) => read,
+        Err(Faults(faults)) => return refuse(form, &faults, catalogue),
+    };
     if form.value("name").is_empty() {
         let name = read.title.unwrap_or_default();
         form.set("name", name.chars().take(NAME_MAX).collect::<String>());
     }
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);
+    if lines.len() > ROWS_MAX {
+        let text = format!(
+            "These are {} lines of ingredients; {ROWS_MAX} are reviewed at once. Paste one recipe at a time.",
+            lines.len()
+        );
+        return refuse(form, &[Fault::new("out-of-range", "text", text)], catalogue);
+    }
     let steps = rest.into_iter().filter(|l| l.kind != LineKind::Heading).map(|l| l.text);
     let steps = steps.chain(method).collect::<Vec<_>>().join("\n");
-    for (n, line) in lines.iter().take(ROWS_MAX).enumerate() {
+    for (n, line) in lines.iter().enumerate() {
         fill_row(&mut form, n, line, catalogue);
     }
     let found = read_method(&steps);
-    if let Some(style) = likely_style(&found) {
+    let told = Style::ALL.into_iter().find(|s| s.name().eq_ignore_ascii_case(form.value("category")));
+    if let Some(style) = told.or_else(|| likely_style(&found)) {
         form.set("style", style.key());
     }
     for (n, finding) in found.iter().enumerate() {
@@ -133,7 +197,7 @@ fn first_review(
         form.set(format!("found.{n}.used"), "on");
     }
     form.set("method", steps);
-    html(&review(form, catalogue))
+    Outcome::shown(review(form, catalogue))
 }
 
 /// The style that the pieces or the vessel tell of.
@@ -316,20 +380,20 @@ fn hydration_sentence(lines: &[ReadLine], catalogue: &Catalogue) -> Option<Strin
     Some(format!("Effective hydration: {low} to {high} %.{weigh}"))
 }
 
-async fn accept(
-    store: web::Data<Store>,
-    mut form: Form,
-    catalogue: &Catalogue,
-) -> Result<HttpResponse, PageError> {
-    match read_rows(&form, catalogue) {
-        Ok((formula, own)) => {
-            let ids = blocking(move || Ok(store.bring_in(vec![formula], &own)?)).await?;
-            Ok(on_to(ids.first().map_or("/formulas".into(), |id| format!("/formulas/{}/formula", id.0))))
-        }
-        Err(faults) => {
+fn accept(store: &Store, mut form: Form, catalogue: &Catalogue) -> Result<Outcome, PageError> {
+    let brought = match read_rows(&form, catalogue) {
+        Ok((formula, own)) => store.bring_in(vec![formula], &own),
+        Err(faults) => Err(StoreError::Refused(faults)),
+    };
+    match brought {
+        Ok(ids) => Ok(Outcome::On(
+            ids.first().map_or("/formulas".into(), |id| format!("/formulas/{}/formula", id.0)),
+        )),
+        Err(StoreError::Refused(faults)) => {
             form.mark(&faults);
-            html_as(StatusCode::UNPROCESSABLE_ENTITY, &review(form, catalogue))
+            Outcome::refused(review(form, catalogue))
         }
+        Err(other) => Err(other.into()),
     }
 }
 
@@ -375,9 +439,16 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
         row_of_line.push(row);
     }
     findings(form).iter().for_each(|f| f.put_into(&mut formula));
-    let method = r.text("method");
-    if !method.is_empty() {
-        let notes = format!("{}\n\n{method}", formula.notes);
+    if let Some((pieces, kind, strands, each)) = made(form.value("makes")) {
+        formula.shape = ShapePlan { pieces, kind, piece_weight: each, ..formula.shape };
+        formula.shape.strands = strands.unwrap_or(formula.shape.strands);
+    }
+    formula.author = r.text("author");
+    let (most, longest) = TAGS_MAX;
+    let tags = form.value("tags").split(',').map(|t| t.trim().chars().take(longest).collect::<String>());
+    formula.tags = tags.filter(|t| !t.is_empty()).take(most).collect();
+    for more in [form.value("said"), form.value("method")] {
+        let notes = format!("{}\n\n{}", formula.notes.trim(), more.trim());
         formula.notes = notes.trim().chars().take(NOTES_MAX).collect();
     }
     let formula = r.done(formula)?;

@@ -8,7 +8,7 @@ use askama::Template;
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ingredient::{ALLERGENS, Catalogue};
-use cerealis_store::{Store, StoreError, StoredCupboard};
+use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
@@ -84,21 +84,28 @@ pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
 pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(form) = posted;
     blocking(move || {
-        let mut shelf = load(&store)?;
         let mut form = form;
-        let typed: i32 = form.value("revision").parse().unwrap_or(-1);
-        let over = form.ticked("over");
         let sought = form.value("q").to_owned();
         let currency = store.kitchen()?.kitchen.currency;
-        let saved = read_prices(&form, &mut shelf.stored.cupboard)
-            .and_then(|()| shelf.stored.cupboard.check(Catalogue::bundled()));
-        if let Err(faults) = saved {
-            form.mark(&faults);
-            let page = page(&shelf, form, &sought, currency);
-            return Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, page));
-        }
-        match store.save_cupboard((!over).then_some(typed), &shelf.stored.cupboard) {
-            Ok(_) => Ok(Outcome::On(SAVED)),
+        let changed = match read_prices(&form) {
+            Err(faults) => Err(StoreError::Refused(faults)),
+            Ok(prices) => store.change_cupboard(over(&form), |cupboard| {
+                for (key, price) in prices {
+                    match price {
+                        Some(price) => drop(cupboard.prices.insert(key, price)),
+                        None => drop(cupboard.prices.remove(&key)),
+                    }
+                }
+                Ok(())
+            }),
+        };
+        match changed {
+            Ok(()) => Ok(Outcome::On(SAVED)),
+            Err(StoreError::Refused(faults)) => {
+                form.mark(&faults);
+                let page = page(&load(&store)?, form, &sought, currency);
+                Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, page))
+            }
             Err(StoreError::Conflict) => {
                 let mut page = page(&load(&store)?, form, &sought, currency);
                 page.conflict = true;
@@ -111,17 +118,18 @@ pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<Http
     .respond()
 }
 
-fn read_prices(form: &Form, cupboard: &mut Cupboard) -> Result<(), Faults> {
+/// The revision that a save is over: the one that was read, or any where the baker said so. A form
+/// that names none is over none.
+fn over(form: &Form) -> Option<i32> {
+    if form.ticked("over") { None } else { Some(form.revision().unwrap_or(-1)) }
+}
+
+fn read_prices(form: &Form) -> Result<Vec<(String, Option<f64>)>, Faults> {
     let mut r = Reader::new(form);
     let keys: Vec<String> =
         form.values().keys().filter_map(|k| k.strip_prefix("prices.")).map(str::to_owned).collect();
-    for key in keys {
-        match r.optional(&price_field(&key)) {
-            Some(price) => drop(cupboard.prices.insert(key, price)),
-            None => drop(cupboard.prices.remove(&key)),
-        }
-    }
-    r.done(())
+    let prices = keys.into_iter().map(|key| (key.clone(), r.optional(&price_field(&key)))).collect();
+    r.done(prices)
 }
 
 /// The form for a new own ingredient, like one that may be named.
@@ -199,6 +207,7 @@ fn read(form: &Form, key: String) -> Result<OwnIngredient, Faults> {
         absorption: r.optional("absorption"),
         cup: r.optional("cup"),
         allergens,
+        put_away: false,
     };
     r.done(own)
 }
@@ -229,28 +238,28 @@ async fn save_own(
         return html(&OwnPage::new(key, form));
     }
     blocking(move || {
-        let StoredCupboard { mut cupboard, .. } = store.cupboard()?;
-        let place = match &key {
-            Some(key) => Some(cupboard.own.iter().position(|o| o.key == *key).ok_or(PageError::NotFound)?),
-            None => None,
-        };
-        let fresh = key.clone().unwrap_or_else(|| cupboard.fresh_key(form.value("name")));
-        let put = read(&form, fresh).and_then(|own| {
-            let at = place.unwrap_or(cupboard.own.len());
+        let saved = store.change_cupboard(over(&form), |cupboard| {
+            let at = match &key {
+                Some(key) => cupboard.own.iter().position(|o| o.key == *key).ok_or(StoreError::NotFound)?,
+                None => cupboard.own.len(),
+            };
+            let fresh = key.clone().unwrap_or_else(|| cupboard.fresh_key(form.value("name")));
+            let own = read(&form, fresh).map_err(StoreError::Refused)?;
             if at == cupboard.own.len() {
                 cupboard.own.push(own)
             } else {
                 cupboard.own[at] = own
             }
-            cupboard.check(Catalogue::bundled()).map_err(|Faults(faults)| on_fields(faults, at))
+            cupboard
+                .check(Catalogue::bundled())
+                .map_err(|Faults(faults)| StoreError::Refused(on_fields(faults, at)))
         });
-        if let Err(faults) = put {
-            form.mark(&faults);
-            return Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, OwnPage::new(key, form)));
-        }
-        let revision = if form.ticked("over") { None } else { form.value("revision").parse().ok() };
-        match store.save_cupboard(revision, &cupboard) {
-            Ok(_) => Ok(Outcome::On(SAVED)),
+        match saved {
+            Ok(()) => Ok(Outcome::On(SAVED)),
+            Err(StoreError::Refused(faults)) => {
+                form.mark(&faults);
+                Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, OwnPage::new(key, form)))
+            }
             Err(StoreError::Conflict) => {
                 let mut page = OwnPage::new(key, form);
                 page.conflict = true;
@@ -273,32 +282,29 @@ fn on_fields(faults: Vec<Fault>, at: usize) -> Faults {
     Faults(faults.into_iter().map(moved).collect())
 }
 
-/// Takes an own ingredient out, unless a formula uses it, and offers to take that back.
+/// Takes an own ingredient out, unless a formula or a rising dough uses it, and offers to take that back.
 pub async fn delete(store: web::Data<Store>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
     let key = key.into_inner();
     blocking(move || {
-        let mut shelf = load(&store)?;
+        let removed = store.remove_own(&key);
+        let shelf = load(&store)?;
+        let cupboard = &shelf.stored.cupboard;
         let currency = store.kitchen()?.kitchen.currency;
-        let cupboard = &mut shelf.stored.cupboard;
-        let at = cupboard.own.iter().position(|o| o.key == key).ok_or(PageError::NotFound)?;
-        if shelf.used.contains(&key) {
-            let name = cupboard.own[at].name.clone();
-            let uses =
-                |f: &&cerealis_store::StoredFormula| f.formula.lines.iter().any(|l| l.ingredient == key);
-            let formulas = store.formulas()?;
-            let by: Vec<&str> = formulas.iter().filter(uses).map(|f| f.formula.name.as_str()).collect();
-            let mut form = with_prices(cupboard);
-            let text = format!("“{name}” is used by {}. Take it out of there first.", by.join(", "));
-            form.mark(&Fault::new("impossible", "", text).into());
-            return Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, page(&shelf, form, "", currency)));
+        let mut form = with_prices(cupboard);
+        match removed {
+            Ok(Removed::Gone(own) | Removed::PutAway(own)) => {
+                let mut page = page(&shelf, form, "", currency);
+                page.deleted = Some((own.name.clone(), serde_json::to_string(&own).unwrap_or_default()));
+                Ok(Outcome::Page(StatusCode::OK, page))
+            }
+            Err(StoreError::InUse(by)) => {
+                let name = cupboard.own.iter().find(|o| o.key == key).map_or("", |o| o.name.as_str());
+                let text = format!("“{name}” is used by {by}. Take it out of there first.");
+                form.mark(&Fault::new("impossible", "", text).into());
+                Ok(Outcome::Page(StatusCode::UNPROCESSABLE_ENTITY, page(&shelf, form, "", currency)))
+            }
+            Err(other) => Err(other.into()),
         }
-        let gone = cupboard.own.remove(at);
-        store.save_cupboard(Some(shelf.stored.revision), &shelf.stored.cupboard)?;
-        shelf = load(&store)?;
-        let form = with_prices(&shelf.stored.cupboard);
-        let mut page = page(&shelf, form, "", currency);
-        page.deleted = Some((gone.name.clone(), serde_json::to_string(&gone).unwrap_or_default()));
-        Ok(Outcome::Page(StatusCode::OK, page))
     })
     .await?
     .respond()
@@ -308,11 +314,13 @@ pub async fn delete(store: web::Data<Store>, key: web::Path<String>) -> Result<H
 pub async fn restore(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let own: OwnIngredient = serde_json::from_str(posted.0.value("own")).map_err(|_| PageError::NotFound)?;
     blocking(move || {
-        let StoredCupboard { revision, mut cupboard } = store.cupboard()?;
-        cupboard.own.push(own);
-        cupboard.check(Catalogue::bundled()).map_err(|_| PageError::NotFound)?;
-        store.save_cupboard(Some(revision), &cupboard)?;
-        Ok(())
+        Ok(store.change_cupboard(None, |cupboard| {
+            match cupboard.own.iter_mut().find(|o| o.key == own.key) {
+                Some(there) => there.put_away = false,
+                None => cupboard.own.push(OwnIngredient { put_away: false, ..own }),
+            }
+            Ok(())
+        })?)
     })
     .await?;
     Ok(on_to("/cupboard".into()))

@@ -36,6 +36,7 @@ enum Event {
     Measure,
     Read,
     TakeBack(usize),
+    KnockDown,
     Divide,
     End,
 }
@@ -47,6 +48,7 @@ impl Event {
             ("measure", _) => Event::Measure,
             ("read", _) => Event::Read,
             ("take-back", n) => Event::TakeBack(n.parse().ok()?),
+            ("knock-down", _) => Event::KnockDown,
             ("divide", _) => Event::Divide,
             ("end", _) => Event::End,
             _ => return None,
@@ -63,7 +65,7 @@ pub async fn post(
     let id = id.into_inner();
     let shown = blocking(move || {
         let Posted(mut form) = posted;
-        let event = Event::from_key(form.value("op")).ok_or(PageError::NotFound)?;
+        let event = Event::from_key(form.value("op")).ok_or(PageError::UnknownButton)?;
         match happen(&store, FormulaId(id), &form, &event) {
             Ok(()) => Ok(None),
             Err(Trouble::Faults(faults)) => {
@@ -106,43 +108,52 @@ fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<()
     let now = Timestamp::now();
     let mut r = Reader::new(form);
     if let Event::Begin = event {
-        let mut watch = Watch::new(store.formula(id)?.formula, r.moment("mixed_at", &zone, now));
+        let watch = Watch::new(store.formula(id)?.formula, r.moment("mixed_at", &zone, now));
+        let mut watch = watch.at_home(&home.kitchen, &home.cupboard);
         watch.measured = r.optional("measured").map(Celsius);
         r.done(())?;
         watch.check(now)?;
         // A formula that has no rise, or that no longer reads, cannot be watched.
         watch.answer(&home.kitchen, &home.catalogue, now)?;
-        learn(store, &watch, &home)?;
-        return Ok(store.begin_rising(id, &watch)?);
+        store.begin_rising(id, &watch)?;
+        // Only a dough that was taken teaches anything.
+        return learn(store, &watch, &home);
+    }
+    // Without the revision that was read, the page is not one of ours.
+    let revision = form.revision().ok_or(StoreError::Conflict)?;
+    if let Event::End = event {
+        return Ok(store.end_rising(id, revision)?);
     }
     let Some(StoredWatch { mut watch, .. }) = store.rising(id)? else {
         return Err(StoreError::Conflict.into());
     };
-    let revision = form.value("revision").parse().unwrap_or(-1);
     match event {
-        Event::End => return Ok(store.end_rising(id, revision)?),
         Event::Measure => {
             let first = watch.measured.is_none();
             watch.measured = Some(Celsius(r.number("measured")));
             r.done(())?;
             watch.check(now)?;
             store.save_rising(id, revision, &watch)?;
-            if first {
-                learn(store, &watch, &home)?;
-            }
-            return Ok(());
+            return if first { learn(store, &watch, &home) } else { Ok(()) };
         }
-        Event::Divide => watch.divided_at = Some(r.moment("divided_at", &zone, now)),
-        Event::Read => watch.readings.push(read(&mut r, &zone, now)),
-        Event::TakeBack(n) => {
-            if *n < watch.readings.len() {
-                watch.readings.remove(*n);
-            }
+        Event::Divide => {
+            let at = r.moment("divided_at", &zone, now);
+            r.done(())?;
+            watch.divide(at, now)?;
         }
-        Event::Begin => {}
+        Event::KnockDown => {
+            let at = r.moment("divided_at", &zone, now);
+            r.done(())?;
+            watch.knock_down(at, now)?;
+        }
+        Event::Read => {
+            let reading = read(&mut r, &zone, now);
+            r.done(())?;
+            watch.take_reading(reading, now)?;
+        }
+        Event::TakeBack(n) if *n < watch.readings.len() => drop(watch.readings.remove(*n)),
+        Event::TakeBack(_) | Event::Begin | Event::End => {}
     }
-    r.done(())?;
-    watch.check(now)?;
     Ok(store.save_rising(id, revision, &watch)?)
 }
 
@@ -150,13 +161,7 @@ fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<()
 fn learn(store: &Store, watch: &Watch, home: &Household) -> Result<(), Trouble> {
     let stations = watch.stations(&home.kitchen, &home.catalogue)?;
     if let Some(reading) = watch.friction(&stations) {
-        let mut stored = store.kitchen()?;
-        stored.kitchen.learn_friction(reading);
-        match store.save_kitchen(Some(stored.revision), &stored.kitchen) {
-            // Somebody is changing the kitchen just now: one reading less is no harm.
-            Ok(_) | Err(StoreError::Conflict) => {}
-            Err(other) => return Err(other.into()),
-        }
+        store.learn_friction(reading)?;
     }
     Ok(())
 }
@@ -209,6 +214,7 @@ impl Reader<'_> {
 pub fn rise_word(which: Which) -> &'static str {
     match which {
         Which::Bulk => "bulk rise",
+        Which::Second => "second rise",
         Which::Proof => "final proof",
     }
 }

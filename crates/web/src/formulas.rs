@@ -1,6 +1,9 @@
 //! The list of formulas: create, copy, delete with undo.
 
-use actix_web::http::{StatusCode, header};
+use actix_web::http::StatusCode;
+use actix_web::http::header::{
+    self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
+};
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{self, Format};
@@ -8,7 +11,7 @@ use cerealis_core::formula::{Formula, NAME_MAX, Style, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
-use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
+use cerealis_store::{FormulaId, Kind, Store, StoreError, StoredFormula};
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
@@ -62,6 +65,7 @@ async fn show(
         let (put_away, at_hand): (Vec<_>, Vec<_>) = store.formulas()?.into_iter().partition(|f| f.archived);
         let counts = (at_hand.len(), put_away.len());
         let rising = store.all_rising()?;
+        let damaged = store.damaged()?;
         let all = if away { put_away } else { at_hand };
         let mut tags: Vec<String> = all.iter().flat_map(|f| f.formula.tags.clone()).collect();
         tags.sort_by_key(|t| t.to_lowercase());
@@ -75,7 +79,7 @@ async fn show(
         sort(&mut entries, &query.sort);
         let Query { q, tag, sort, .. } = query;
         let sought = Sought { q, tag, sort, away, tags, counts };
-        Ok(FormulasPage::new(entries, deleted, sought, form))
+        Ok(FormulasPage::new(entries, damaged, deleted, sought, form))
     })
     .await?;
     html_as(status, &page)
@@ -199,10 +203,18 @@ pub async fn restore(store: web::Data<Store>, id: web::Path<i32>) -> Result<Http
     Ok(on_to("/formulas".into()))
 }
 
+/// How a file goes out.
+#[derive(Deserialize)]
+pub struct Out {
+    /// With a mark at its head by which a spreadsheet knows that it is UTF-8.
+    bom: Option<String>,
+}
+
 /// The saved formula as a file, in one of the open forms.
 pub async fn export(
     store: web::Data<Store>,
     path: web::Path<(i32, String)>,
+    out: web::Query<Out>,
 ) -> Result<HttpResponse, PageError> {
     let (id, format) = path.into_inner();
     let format = Format::from_key(&format).ok_or(PageError::NotFound)?;
@@ -215,10 +227,56 @@ pub async fn export(
         Ok((formula.name, text))
     })
     .await?;
-    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let file = format!("attachment; filename=\"{}.{}\"", plain.to_lowercase(), format.ending());
-    Ok(HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, format.media_type()))
-        .insert_header((header::CONTENT_DISPOSITION, file))
-        .body(text))
+    let text = if out.bom.is_some() && format == Format::Csv { format!("\u{feff}{text}") } else { text };
+    Ok(as_file(&name, format.ending(), format.media_type(), text))
+}
+
+/// The whole household as one file.
+pub async fn export_all(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+    let file = blocking(move || Ok(formats::write_household(&store.household()?))).await?;
+    Ok(as_file("Cerealis household", "json", Format::Json.media_type(), file))
+}
+
+/// A record that does not read, as it lies in the file.
+pub async fn download_damaged(
+    store: web::Data<Store>,
+    path: web::Path<(String, i32)>,
+) -> Result<HttpResponse, PageError> {
+    let (kind, id) = path.into_inner();
+    let kind = Kind::from_key(&kind).ok_or(PageError::NotFound)?;
+    let body = blocking(move || Ok(store.raw_record(kind, id)?)).await?;
+    Ok(as_file(&format!("{} {id}", kind.name()), "txt", "application/octet-stream", body))
+}
+
+/// Deletes a record that does not read.
+pub async fn delete_damaged(
+    store: web::Data<Store>,
+    path: web::Path<(String, i32)>,
+) -> Result<HttpResponse, PageError> {
+    let (kind, id) = path.into_inner();
+    let kind = Kind::from_key(&kind).ok_or(PageError::NotFound)?;
+    blocking(move || Ok(store.delete_damaged(kind, id)?)).await?;
+    Ok(on_to("/formulas".into()))
+}
+
+/// A file to be kept, by its whole name (RFC 6266), with a plain one for old programs.
+fn as_file(name: &str, ending: &str, media: &str, body: impl Into<Vec<u8>>) -> HttpResponse {
+    let plain = |c: char| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' };
+    let said: String =
+        name.chars().map(|c| if "/\\:*?\"<>|".contains(c) || c.is_control() { '-' } else { c }).collect();
+    let file = ContentDisposition {
+        disposition: DispositionType::Attachment,
+        parameters: vec![
+            DispositionParam::Filename(format!("{}.{ending}", name.chars().map(plain).collect::<String>())),
+            DispositionParam::FilenameExt(ExtendedValue {
+                charset: Charset::Ext("UTF-8".into()),
+                language_tag: None,
+                value: format!("{said}.{ending}").into_bytes(),
+            }),
+        ],
+    };
+    HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, media))
+        .insert_header((header::CONTENT_DISPOSITION, file.to_string()))
+        .body(body.into())
 }

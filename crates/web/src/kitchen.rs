@@ -30,13 +30,15 @@ pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
     let stored = blocking(move || Ok(store.kitchen()?)).await?;
     let mut page = KitchenPage::of(&stored.kitchen, fill(&stored.kitchen), stored.revision);
     page.saved = query.saved.is_some();
+    page.damaged = stored.damaged.is_some();
     html(&page)
 }
 
 /// Saves the kitchen.
 pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
-    let typed = form.value("revision").parse::<i32>().unwrap_or(-1);
+    // A page that does not say what it was read at is in conflict with whatever is there.
+    let typed = form.revision().unwrap_or(-1);
     let read = read(&form).and_then(|k| k.check().map(|()| k));
     let kitchen = match read {
         Ok(kitchen) => kitchen,
@@ -64,6 +66,30 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
     let mut page = KitchenPage::new(form, typed);
     page.conflict = true;
     html_as(StatusCode::CONFLICT, &page)
+}
+
+/// What a browser says at its first visit.
+#[derive(Deserialize)]
+pub struct Zone {
+    zone: String,
+}
+
+/// A kitchen that nobody has set yet takes the time zone of the browser that looks at it first. Answers
+/// with what it now goes by, or nothing where it was set already.
+pub async fn begin_in_zone(
+    store: web::Data<Store>,
+    said: web::Json<Zone>,
+) -> Result<HttpResponse, PageError> {
+    let Zone { zone } = said.into_inner();
+    let known = Kitchen { time_zone: zone.clone(), ..Kitchen::default() };
+    if zone.len() > 80 || known.zone().is_none() {
+        return Ok(HttpResponse::NoContent().finish());
+    }
+    let taken = zone.clone();
+    match blocking(move || Ok(store.begin_in_zone(&taken)?)).await? {
+        true => Ok(HttpResponse::Ok().json(serde_json::json!({ "zone": zone }))),
+        false => Ok(HttpResponse::NoContent().finish()),
+    }
 }
 
 fn fill(k: &Kitchen) -> Form {

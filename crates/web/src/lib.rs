@@ -18,9 +18,13 @@ mod versions;
 pub mod view;
 
 use std::net::{Ipv4Addr, TcpListener};
+use std::time::Duration;
 
-use actix_web::{App, HttpServer, middleware, web};
+use actix_web::{App, HttpResponse, HttpServer, guard, middleware, web};
 use cerealis_store::Store;
+
+use crate::error::PageError;
+use crate::posted::up_to;
 
 /// The largest body that a page may send: a formula of sixty lines is under 20 kB.
 const BODY_MAX: usize = 128 * 1024;
@@ -44,10 +48,14 @@ pub fn listen(port: u16) -> std::io::Result<TcpListener> {
 pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
     HttpServer::new(move || {
         App::new()
+            .wrap(middleware::Compress::default())
+            .wrap(middleware::from_fn(error::keep_typed))
             .wrap(middleware::from_fn(security::guard))
             .configure(|config| routes(config, store.clone()))
     })
     .workers(2)
+    .max_connections(256)
+    .client_request_timeout(Duration::from_secs(10))
     .listen(listener)?
     .run()
     .await
@@ -55,47 +63,69 @@ pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
 
 /// All routes; separate from [`serve`] so that tests can drive them without a socket.
 pub fn routes(config: &mut web::ServiceConfig, store: Store) {
+    // Every address has its own methods; another one is told so, and HEAD is a GET without its body.
+    let at = |path: &str| web::resource(path).default_service(web::to(not_so));
+    let get = || web::route().guard(guard::Any(guard::Get()).or(guard::Head()));
+    let (payload, most) = up_to(BODY_MAX);
+    let (bring_payload, bring_most) = up_to(BRING_MAX);
     config
         .app_data(web::Data::new(store))
         .app_data(web::Data::new(last_read::LastRead::default()))
-        .app_data(web::PayloadConfig::new(BODY_MAX))
-        .app_data(web::PathConfig::default().error_handler(|_, _| error::PageError::NotFound.into()))
-        .route("/", web::get().to(formulas::home))
-        .route("/formulas", web::get().to(formulas::list))
-        .route("/formulas", web::post().to(formulas::create))
+        .app_data(payload)
+        .app_data(most)
+        .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NotFound.into()))
+        .app_data(web::QueryConfig::default().error_handler(|e, _| PageError::BadQuery(e.to_string()).into()))
+        .app_data(
+            web::JsonConfig::default().limit(4096).error_handler(|_, _| PageError::UnknownButton.into()),
+        )
+        .service(at("/").route(get().to(formulas::home)))
+        .service(at("/export").route(get().to(formulas::export_all)))
+        .service(at("/formulas").route(get().to(formulas::list)).route(web::post().to(formulas::create)))
         .service(
-            web::resource("/formulas/bring")
-                .app_data(web::PayloadConfig::new(BRING_MAX))
-                .route(web::get().to(bring::show))
+            at("/formulas/bring")
+                .app_data(bring_payload)
+                .app_data(bring_most)
+                .route(get().to(bring::show))
                 .route(web::post().to(bring::post)),
         )
-        .route("/formulas/{id}", web::get().to(bench::first_station))
-        .route("/formulas/{id}", web::post().to(bench::save))
-        .route("/formulas/{id}/preview", web::post().to(bench::preview))
-        .route("/formulas/{id}/copy", web::post().to(formulas::copy))
-        .route("/formulas/{id}/delete", web::post().to(formulas::delete))
-        .route("/formulas/{id}/archive", web::post().to(formulas::archive))
-        .route("/formulas/{id}/restore", web::post().to(formulas::restore))
-        .route("/formulas/{id}/export/{format}", web::get().to(formulas::export))
-        .route("/formulas/{id}/dough", web::get().to(dough::show))
-        .route("/formulas/{id}/dough", web::post().to(dough::post))
-        .route("/formulas/{id}/versions", web::get().to(versions::show))
-        .route("/formulas/{id}/versions", web::post().to(versions::go_back))
-        .route("/formulas/{id}/sheet", web::get().to(bench::sheet))
-        .route("/formulas/{id}/{station}", web::get().to(bench::station))
-        .route("/cupboard", web::get().to(cupboard::show))
-        .route("/cupboard/prices", web::post().to(cupboard::save_prices))
-        .route("/cupboard/own/new", web::get().to(cupboard::new))
-        .route("/cupboard/own", web::post().to(cupboard::create))
-        .route("/cupboard/own/restore", web::post().to(cupboard::restore))
-        .route("/cupboard/own/{key}", web::get().to(cupboard::edit))
-        .route("/cupboard/own/{key}", web::post().to(cupboard::save))
-        .route("/cupboard/own/{key}/delete", web::post().to(cupboard::delete))
-        .route("/kitchen", web::get().to(kitchen::show))
-        .route("/kitchen", web::post().to(kitchen::save))
-        .route("/static/{path:.*}", web::get().to(assets::serve))
+        .service(
+            at("/formulas/{id}").route(get().to(bench::first_station)).route(web::post().to(bench::save)),
+        )
+        .service(at("/formulas/{id}/preview").route(web::post().to(bench::preview)))
+        .service(at("/formulas/{id}/copy").route(web::post().to(formulas::copy)))
+        .service(at("/formulas/{id}/delete").route(web::post().to(formulas::delete)))
+        .service(at("/formulas/{id}/archive").route(web::post().to(formulas::archive)))
+        .service(at("/formulas/{id}/restore").route(web::post().to(formulas::restore)))
+        .service(at("/formulas/{id}/export/{format}").route(get().to(formulas::export)))
+        .service(at("/formulas/{id}/dough").route(get().to(dough::show)).route(web::post().to(dough::post)))
+        .service(
+            at("/formulas/{id}/versions")
+                .route(get().to(versions::show))
+                .route(web::post().to(versions::go_back)),
+        )
+        .service(at("/formulas/{id}/sheet").route(get().to(bench::sheet)))
+        .service(at("/formulas/{id}/{station}").route(get().to(bench::station)))
+        .service(at("/damaged/{kind}/{id}").route(get().to(formulas::download_damaged)))
+        .service(at("/damaged/{kind}/{id}/delete").route(web::post().to(formulas::delete_damaged)))
+        .service(at("/cupboard").route(get().to(cupboard::show)))
+        .service(at("/cupboard/prices").route(web::post().to(cupboard::save_prices)))
+        .service(at("/cupboard/own/new").route(get().to(cupboard::new)))
+        .service(at("/cupboard/own").route(web::post().to(cupboard::create)))
+        .service(at("/cupboard/own/restore").route(web::post().to(cupboard::restore)))
+        .service(
+            at("/cupboard/own/{key}").route(get().to(cupboard::edit)).route(web::post().to(cupboard::save)),
+        )
+        .service(at("/cupboard/own/{key}/delete").route(web::post().to(cupboard::delete)))
+        .service(at("/kitchen").route(get().to(kitchen::show)).route(web::post().to(kitchen::save)))
+        .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
+        .service(at("/static/{path:.*}").route(get().to(assets::serve)))
         .default_service(web::to(error::not_found));
 }
 
-/// The security layer, for tests that check it.
-pub use security::guard;
+async fn not_so() -> Result<HttpResponse, PageError> {
+    Err(PageError::NotSo)
+}
+
+/// The layers around the routes, for tests that check them.
+pub use error::keep_typed;
+pub use security::guard as security_guard;

@@ -9,7 +9,7 @@ use actix_web::{Error, HttpResponse};
 
 use crate::error;
 
-const HEADERS: [(HeaderName, &str); 6] = [
+const HEADERS: [(HeaderName, &str); 7] = [
     (
         header::CONTENT_SECURITY_POLICY,
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
@@ -20,6 +20,11 @@ const HEADERS: [(HeaderName, &str); 6] = [
     (header::REFERRER_POLICY, "same-origin"),
     (header::CROSS_ORIGIN_OPENER_POLICY, "same-origin"),
     (header::CROSS_ORIGIN_RESOURCE_POLICY, "same-origin"),
+    (
+        HeaderName::from_static("permissions-policy"),
+        "accelerometer=(), bluetooth=(), browsing-topics=(), camera=(), display-capture=(), geolocation=(), \
+         gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), serial=(), usb=()",
+    ),
 ];
 
 /// Lets a request through if it is for this machine and, when it changes something, from our own
@@ -40,7 +45,7 @@ pub async fn guard(
         headers.insert(name, HeaderValue::from_static(value));
     }
     if !headers.contains_key(header::CACHE_CONTROL) {
-        headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-cache"));
+        headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
     }
     Ok(response)
 }
@@ -65,7 +70,7 @@ fn is_this_machine(host: &str) -> bool {
         Some((name, port)) if port.chars().all(|c| c.is_ascii_digit()) => name,
         _ => host,
     };
-    matches!(name, "127.0.0.1" | "localhost" | "[::1]")
+    name == "127.0.0.1" || name == "[::1]" || name.eq_ignore_ascii_case("localhost")
 }
 
 fn from_our_pages(host: &str, origin: Option<&str>, fetch_site: Option<&str>) -> bool {
@@ -82,7 +87,8 @@ mod tests {
 
     #[test]
     fn only_this_machine() {
-        for host in ["127.0.0.1:8750", "localhost", "localhost:8750", "[::1]:8750", "[::1]"] {
+        for host in ["127.0.0.1:8750", "localhost", "LOCALHOST:8750", "localhost:8750", "[::1]:8750", "[::1]"]
+        {
             assert!(is_this_machine(host), "{host}");
         }
         for host in ["", "mill.example", "127.0.0.1.evil.example:8750", "192.168.0.5:8750"] {

@@ -28,8 +28,10 @@ pub async fn show(
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    let (all, home) =
-        blocking(move || Ok((store.versions(FormulaId(id))?, Household::load(&store)?))).await?;
+    let (all, damaged, home) = blocking(move || {
+        Ok((store.versions(FormulaId(id))?, store.damaged_versions(id)?, Household::load(&store)?))
+    })
+    .await?;
     let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
     let newest = all.first().map_or(0, |v| v.revision);
     let of = |wanted: Option<i32>, otherwise: i32| {
@@ -59,6 +61,7 @@ pub async fn show(
         a: a.revision,
         b: b.revision,
         lines: beside(a, b, &home.catalogue),
+        damaged,
     })
 }
 

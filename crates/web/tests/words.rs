@@ -108,7 +108,7 @@ fn an_unreachable_rise_is_said() {
     let mut f = demo_formulas().into_iter().find(|f| f.name.contains("rice")).unwrap();
     f.rise.proof.target = 2.5;
     let html = fragment(&f, &kitchen, Station::Rise);
-    assert!(html.contains("This dough gives way at 1.62 times"), "{html}");
+    assert!(html.contains("This dough gives way at 1.6 times"), "{html}");
 }
 
 /// Pieces that the dough is short of are said, with a button that mends it.

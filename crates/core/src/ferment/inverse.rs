@@ -4,17 +4,19 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::model::{HORIZON, Model};
-use super::places::Place;
+use super::places::{Place, Stretch};
 use super::rise::RiseInput;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Celsius, Minutes, Percent};
 
 choice! {
-    /// One of the two rises.
+    /// One of the rises.
     Which {
         /// The bulk rise.
         Bulk = "bulk", "Bulk rise";
+        /// A second bulk rise, after the dough was knocked down or folded.
+        Second = "second", "Second rise";
         /// The final proof.
         Proof = "proof", "Final proof";
     }
@@ -62,7 +64,7 @@ impl Lever {
 pub struct InverseInput {
     /// Everything as it is planned.
     pub rise: RiseInput,
-    /// Which of the two rises is meant.
+    /// Which of the rises is meant.
     pub which: Which,
     /// How long it should take to its target, 10 min to 72 h.
     pub time: Minutes,
@@ -101,10 +103,7 @@ pub fn rise_inverse(input: &InverseInput) -> Result<InverseOutput, Faults> {
     c.range("time", "The wished time", input.time.0, 10.0, 60.0 * HORIZON, "min");
     c.range("fridge", "The fridge", input.fridge.0, 0.0, 12.0, "°C");
     c.done(())?;
-    let stretch = match input.which {
-        Which::Bulk => &input.rise.bulk,
-        Which::Proof => &input.rise.proof,
-    };
+    let stretch = input.rise.stretch(input.which);
     if stretch.target <= 1.0 {
         return Err(Fault::new("impossible", "which", "This rise has no target to wait for.").into());
     }
@@ -148,6 +147,7 @@ impl InverseInput {
         let mut rise = self.rise.clone();
         let stretch = match self.which {
             Which::Bulk => &mut rise.bulk,
+            Which::Second => &mut rise.second,
             Which::Proof => &mut rise.proof,
         };
         stretch.hours = None;
@@ -170,6 +170,15 @@ impl InverseInput {
 }
 
 impl RiseInput {
+    /// What is planned of one of the rises.
+    pub fn stretch(&self, which: Which) -> &Stretch {
+        match which {
+            Which::Bulk => &self.bulk,
+            Which::Second => &self.second,
+            Which::Proof => &self.proof,
+        }
+    }
+
     /// Hours that one of the rises takes, looked at for `limit` hours.
     pub(super) fn hours_of(&self, which: Which, limit: f64) -> f64 {
         let model = Model::new(&self.dough, self.kitchen);
@@ -181,6 +190,10 @@ impl RiseInput {
         }
         if self.bulk.rises() {
             s = model.run(s, &self.bulk, whole, HORIZON, unseen).end;
+        }
+        if which == Which::Second {
+            let tau = self.second.follows(self.dough.mass.0 / 1000.0);
+            return model.run(self.begin_again(s), &self.second, tau, limit, unseen).hours;
         }
         s = self.risen_again(&model, s);
         model.run(self.shaped(&model, s), &self.proof, piece, limit, unseen).hours

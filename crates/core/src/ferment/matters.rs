@@ -26,7 +26,7 @@ pub struct Matter {
 /// A figure outside its range, by its path.
 pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     input.check()?;
-    let stretch = if which == Which::Bulk { &input.bulk } else { &input.proof };
+    let stretch = input.stretch(which);
     if stretch.target <= 1.0 || stretch.hours.is_some() {
         return Ok(Vec::new());
     }
@@ -40,7 +40,11 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     };
     with("Dough 1 °C warmer", &|r| r.start = Celsius((r.start.0 + 1.0).min(60.0)));
     with("Place 1 °C warmer", &|r| {
-        let stretch = if which == Which::Bulk { &mut r.bulk } else { &mut r.proof };
+        let stretch = match which {
+            Which::Bulk => &mut r.bulk,
+            Which::Second => &mut r.second,
+            Which::Proof => &mut r.proof,
+        };
         stretch.places.iter_mut().for_each(|p| p.temperature = Celsius((p.temperature.0 + 1.0).min(60.0)));
     });
     if input.dough.instant_yeast.0 > 0.0 {

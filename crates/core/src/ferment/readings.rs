@@ -58,6 +58,9 @@ pub struct ForecastInput {
     /// How long the bulk rise really took, once it is over.
     #[serde(default)]
     pub bulk_took: Option<Minutes>,
+    /// How long the second rise really took, once it is over.
+    #[serde(default)]
+    pub second_took: Option<Minutes>,
     /// All readings, at most 60.
     #[serde(default)]
     pub readings: Vec<Reading>,
@@ -108,8 +111,10 @@ impl ForecastInput {
         })?;
         let mut c = Check::new();
         c.range("readings", "The number of readings", self.readings.len() as f64, 0.0, 60.0, "");
-        if let Some(took) = self.bulk_took {
-            c.range("bulk_took", "The bulk rise", took.0, 0.0, 60.0 * HORIZON, "min");
+        for (path, took) in [("bulk_took", self.bulk_took), ("second_took", self.second_took)] {
+            if let Some(took) = took {
+                c.range(path, "A rise that is over", took.0, 0.0, 60.0 * HORIZON, "min");
+            }
         }
         for (i, r) in self.readings.iter().enumerate() {
             let at = |field: &str| format!("readings.{i}.{field}");
@@ -136,10 +141,7 @@ impl ForecastInput {
 
     /// The stretch with the temperatures of its place as they were read.
     fn measured(&self, which: Which) -> Stretch {
-        let mut stretch = match which {
-            Which::Bulk => self.rise.bulk.clone(),
-            Which::Proof => self.rise.proof.clone(),
-        };
+        let mut stretch = self.rise.stretch(which).clone();
         let mut read: Vec<(f64, Celsius)> = self.of(which).filter_map(|r| Some((r.at.0, r.place?))).collect();
         read.sort_by(|a, b| a.0.total_cmp(&b.0));
         for (at, t) in read {
@@ -158,7 +160,11 @@ impl ForecastInput {
         mut seen: impl FnMut(usize, Seen),
     ) -> Course {
         let (whole, piece) = self.rise.follows();
-        let tau = if which == Which::Bulk { whole } else { piece };
+        let tau = match which {
+            Which::Bulk => whole,
+            Which::Second => self.rise.second.follows(self.rise.dough.mass.0 / 1000.0),
+            Which::Proof => piece,
+        };
         let mut due: Vec<(usize, &Reading)> =
             self.readings.iter().enumerate().filter(|(_, r)| r.which == which).collect();
         due.sort_by(|a, b| b.1.at.0.total_cmp(&a.1.at.0));
@@ -187,25 +193,39 @@ impl ForecastInput {
         Course { start, end: model.volume(&run.end), run, moments }
     }
 
-    /// Both rises in a kitchen of this factor: the course of the one that runs, and how likely the
+    /// All rises in a kitchen of this factor, up to the one that runs: its course, and how likely the
     /// readings are there.
-    fn weigh(&self, kitchen: f64, stretches: &[Stretch; 2]) -> (Course, f64) {
-        let model = Model::new(&self.rise.dough, kitchen);
-        let mut s = model.start(&self.rise.dough, self.rise.start.0);
+    fn weigh(&self, kitchen: f64, stretches: &Stretches) -> (Course, f64) {
         let mut weight = 0.0;
         let mut count = |n: usize, seen: Seen| weight += seen.likelihood(&self.readings[n]);
-        if self.which == Which::Bulk {
-            let course = self.run(Which::Bulk, &model, s, &stretches[0], &mut count);
-            return (course, weight);
-        }
-        if stretches[0].rises() || self.bulk_took.is_some() {
-            s = self.run(Which::Bulk, &model, s, &stretches[0], &mut count).run.end;
-        }
-        s = self.rise.risen_again(&model, s);
-        let course = self.run(Which::Proof, &model, self.rise.shaped(&model, s), &stretches[1], &mut count);
+        let course = self.run_all(kitchen, stretches, &mut count);
         (course, weight)
     }
+
+    /// Runs the rises one after the other, up to the one that runs now; gives its course.
+    fn run_all(&self, kitchen: f64, stretches: &Stretches, mut seen: impl FnMut(usize, Seen)) -> Course {
+        let model = Model::new(&self.rise.dough, kitchen);
+        let mut s = model.start(&self.rise.dough, self.rise.start.0);
+        let [bulk, second, proof] = stretches;
+        if self.which == Which::Bulk {
+            return self.run(Which::Bulk, &model, s, bulk, seen);
+        }
+        if bulk.rises() || self.bulk_took.is_some() {
+            s = self.run(Which::Bulk, &model, s, bulk, &mut seen).run.end;
+        }
+        if second.rises() {
+            let again = self.run(Which::Second, &model, self.rise.begin_again(s), second, &mut seen);
+            if self.which == Which::Second {
+                return again;
+            }
+            s = again.run.end;
+        }
+        self.run(Which::Proof, &model, self.rise.shaped(&model, s), proof, seen)
+    }
 }
+
+/// Bulk rise, second rise and final proof.
+type Stretches = [Stretch; 3];
 
 /// What a reading should have shown.
 #[derive(Clone, Copy)]
@@ -271,18 +291,20 @@ fn from_then_on(places: &[Place], at: f64, t: Celsius) -> Vec<Place> {
 /// A figure outside its range, by its path; a rise that is not there, at `which`.
 pub fn forecast_with(input: &ForecastInput) -> Result<ForecastOutput, Faults> {
     input.check()?;
-    let mut stretches = [input.measured(Which::Bulk), input.measured(Which::Proof)];
-    let running = if input.which == Which::Bulk { &stretches[0] } else { &stretches[1] };
-    if !running.rises() {
+    let mut stretches = Which::ALL.map(|which| input.measured(which));
+    if !input.rise.stretch(input.which).rises() {
         return Err(Fault::new("impossible", "which", "This rise is not planned.").into());
     }
-    if let Some(took) = input.bulk_took.filter(|_| input.which == Which::Proof) {
+    if let Some(took) = input.bulk_took.filter(|_| input.which != Which::Bulk) {
         stretches[0].hours = Some(Hours(took.0 / 60.0));
+    }
+    if let Some(took) = input.second_took.filter(|_| input.which == Which::Proof) {
+        stretches[1].hours = Some(Hours(took.0 / 60.0));
     }
     let (mid, spread) = (input.rise.kitchen, input.rise.spread);
     let bare = ForecastInput { readings: Vec::new(), ..input.clone() };
-    let planned = [input.rise.bulk.clone(), input.rise.proof.clone()];
-    let at = |who: &ForecastInput, stretches: &[Stretch; 2], mid: f64, spread: f64| {
+    let planned = Which::ALL.map(|which| input.rise.stretch(which).clone());
+    let at = |who: &ForecastInput, stretches: &Stretches, mid: f64, spread: f64| {
         let course = |k: f64| who.weigh(mid * (k * spread).exp(), stretches).0;
         let likely = course(0.0);
         forecast(&likely, &course(1.0), &course(-1.0), None)
@@ -311,18 +333,11 @@ pub fn forecast_with(input: &ForecastInput) -> Result<ForecastOutput, Faults> {
 }
 
 /// Readings that no likely kitchen explains, and those that contradict each other.
-fn questions(input: &ForecastInput, stretches: &[Stretch; 2]) -> Vec<Question> {
+fn questions(input: &ForecastInput, stretches: &Stretches) -> Vec<Question> {
     let mut seen: Vec<Vec<Seen>> = vec![Vec::new(); input.readings.len()];
     for k in [-2.0, -1.0, 0.0, 1.0, 2.0] {
-        let model = Model::new(&input.rise.dough, input.rise.kitchen * (k * input.rise.spread).exp());
-        let mut s = model.start(&input.rise.dough, input.rise.start.0);
-        if stretches[0].rises() {
-            s = input.run(Which::Bulk, &model, s, &stretches[0], |n, x| seen[n].push(x)).run.end;
-        }
-        if input.which == Which::Proof {
-            let s = input.rise.shaped(&model, input.rise.risen_again(&model, s));
-            input.run(Which::Proof, &model, s, &stretches[1], |n, x| seen[n].push(x));
-        }
+        let kitchen = input.rise.kitchen * (k * input.rise.spread).exp();
+        input.run_all(kitchen, stretches, |n, x| seen[n].push(x));
     }
     let mut all = Vec::new();
     for (n, r) in input.readings.iter().enumerate() {

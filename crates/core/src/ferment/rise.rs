@@ -89,10 +89,10 @@ pub struct Forecast {
     pub stands_until: Option<Minutes>,
     /// Times its start that it stands at in the end.
     pub grown: f64,
-    /// The same in a slower kitchen, at the end of the same time; at most the target when it is
-    /// waited for.
+    /// The least of the same in a slower and a faster kitchen, at the end of the same time; at most the
+    /// target when it is waited for.
     pub grown_low: f64,
-    /// The same in a faster one.
+    /// The most of the same.
     pub grown_high: f64,
     /// Its course from start to `time`, at most some 130 moments.
     pub curve: Vec<Moment>,
@@ -167,6 +167,27 @@ pub(super) struct Chain {
     end_volume: f64,
 }
 
+impl Forecast {
+    /// The height that is waited for, in times of the start: what was wished where the dough gets there,
+    /// what it reaches at most where it does not, what it will stand at where it is left to stand. One
+    /// figure for every page, sheet and file.
+    pub fn until(&self, wished: f64, left_to_stand: bool) -> f64 {
+        if left_to_stand {
+            self.grown
+        } else if self.reached {
+            wished
+        } else {
+            // Rounded down: a target a little past the top is never reached.
+            (20.0 * self.grown.min(self.most)).floor() / 20.0
+        }
+    }
+
+    /// Whether it stands past what it bears: over its top, or gone flat.
+    pub fn stands_too_long(&self) -> bool {
+        self.fallen || self.stands_until.is_some_and(|until| self.time.0 > until.0 + 1.0)
+    }
+}
+
 impl RiseInput {
     pub(super) fn check(&self) -> Result<(), Faults> {
         let mut c = Check::new();
@@ -192,7 +213,7 @@ impl RiseInput {
     }
 
     /// The dough when its second rise begins: knocked down or folded, where there is one.
-    fn begin_again(&self, mut s: State) -> State {
+    pub(super) fn begin_again(&self, mut s: State) -> State {
         if self.second.rises() {
             s.free *= self.between.keeps();
         }
@@ -280,8 +301,9 @@ pub(super) fn forecast(
         most: run.most,
         stands_until,
         grown: likely.end / likely.start,
-        grown_low: slow.end / slow.start,
-        grown_high: fast.end / fast.start,
+        // Past its height a faster kitchen stands lower.
+        grown_low: (slow.end / slow.start).min(fast.end / fast.start).min(likely.end / likely.start),
+        grown_high: (fast.end / fast.start).max(slow.end / slow.start).max(likely.end / likely.start),
         curve: thinned(&likely.moments, 120),
         fast: thinned(&fast.moments, 60),
         slow: thinned(&slow.moments, 60),

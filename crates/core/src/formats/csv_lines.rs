@@ -18,18 +18,36 @@ pub(super) fn is_csv(text: &str) -> bool {
 
 pub(super) fn write(formula: &Formula, catalogue: &Catalogue) -> String {
     let all = flour(formula, catalogue);
-    let mut out = csv::Writer::from_writer(Vec::new());
+    let mut out = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
     let _ = out.write_record(["stage", "ingredient", "grams", "percent", "note"]);
     for l in &formula.lines {
         let (grams, percent) = (l.grams.0.to_string(), shown::percent(l.grams.percent_of(all)));
         let name = name_of(&l.ingredient, catalogue);
-        let _ = out.write_record([l.stage.key(), name, &grams, &percent, &l.note]);
+        let _ = out.write_record([l.stage.key(), &no_formula(name), &grams, &percent, &no_formula(&l.note)]);
     }
     // Writing to memory cannot fail.
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
 }
 
+/// Signs with which a spreadsheet would take a cell for something to work out.
+const RUNS: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
+
+/// A text that no spreadsheet runs: an apostrophe before what would make it a formula.
+fn no_formula(text: &str) -> String {
+    if text.trim_start_matches('\'').starts_with(RUNS) { format!("'{text}") } else { text.to_owned() }
+}
+
+/// The text as it was before [`no_formula`].
+fn as_it_was(cell: &str) -> &str {
+    match cell.strip_prefix('\'') {
+        Some(rest) if rest.trim_start_matches('\'').starts_with(RUNS) => rest,
+        _ => cell,
+    }
+}
+
 pub(super) fn read(text: &str) -> Result<RecipeText, Faults> {
+    // Lines are counted by their feeds alone.
+    let text = &text.replace("\r\n", "\n");
     let head = text.lines().next().unwrap_or_default();
     let by = [b',', b';', b'\t']
         .into_iter()
@@ -73,7 +91,7 @@ pub(super) fn read(text: &str) -> Result<RecipeText, Faults> {
                 ));
             }
         };
-        lines.push(line_text(g, name, stage, cell(note)));
+        lines.push(line_text(g, as_it_was(name), stage, as_it_was(cell(note))));
         if lines.len() > LINES_MAX {
             return Err(malformed(line, format!("At most {LINES_MAX} lines are taken in.")));
         }

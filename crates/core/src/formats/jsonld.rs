@@ -1,11 +1,11 @@
-//! schema.org Recipe as JSON-LD: a file, or the source of a page that holds one.
+//! schema.org Recipe as JSON-LD.
 //!
 //! The vocabulary is that of schema.org/Recipe (recalled, not read from the source).
 
 use jiff::{Span, SpanRelativeTo, Unit};
-use serde_json::{Value, json};
+use serde_json::{Map, Value, json};
 
-use super::{RecipeText, line_text, name_of, parse};
+use super::{RecipeText, line_text, name_of};
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
 use crate::ingredient::Catalogue;
@@ -15,73 +15,83 @@ use crate::units::shown;
 /// The most lines or steps that are taken in.
 const LIST_MAX: usize = 400;
 
-/// The recipe in a page's source: the first script of linked data that holds one.
-pub(super) fn from_page(page: &str) -> Result<RecipeText, Faults> {
-    let lower = page.to_ascii_lowercase();
-    let mut from = 0;
-    let mut first_fault = None;
-    while let Some(at) = lower[from..].find("ld+json").map(|i| i + from) {
-        let Some(open) = lower[at..].find('>').map(|i| at + i + 1) else { break };
-        let close = lower[open..].find("</script").map_or(page.len(), |i| open + i);
-        from = close;
-        let line = page[..open].lines().count();
-        let found = parse(page[open..close].trim()).map_err(Faults::from).and_then(|v| recipe(&v));
-        match found {
-            Ok(recipe) => return Ok(recipe),
-            Err(Faults(mut faults)) => {
-                faults.iter_mut().for_each(|f| f.path = format!("script at line {line}, {}", f.path));
-                first_fault.get_or_insert(Faults(faults));
-            }
-        }
-    }
-    Err(first_fault.unwrap_or_else(|| {
-        let text = "This page's source holds no recipe as linked data. Paste its lines instead.";
-        Fault::new("missing", "text", text).into()
-    }))
-}
-
 /// The first recipe in a document, however deep: alone, in a list, in `@graph`.
 pub(super) fn recipe(value: &Value) -> Result<RecipeText, Faults> {
     let Some(found) = find(value) else {
         let text = "There is no Recipe in this JSON, and it is not a file of formulas.";
         return Err(Fault::new("missing", "@type", text).into());
     };
-    let ingredients = found.get("recipeIngredient").or_else(|| found.get("ingredients"));
-    let mut lines = Vec::new();
-    ingredients.into_iter().for_each(|v| texts(v, &mut lines));
+    let all = |key: &str| {
+        let mut all = Vec::new();
+        get(found, key).into_iter().for_each(|v| texts(v, &mut all));
+        all
+    };
+    let mut lines = all("recipeIngredient");
+    if lines.is_empty() {
+        lines = all("ingredients");
+    }
     if lines.is_empty() {
         let text = "The recipe has no recipeIngredient lines.";
         return Err(Fault::new("missing", "recipeIngredient", text).into());
     }
     let mut method = Vec::new();
     for (key, name) in [("prepTime", "Preparation"), ("cookTime", "Baking"), ("totalTime", "In all")] {
-        if let Some(minutes) = found.get(key).and_then(Value::as_str).and_then(minutes) {
+        if let Some(minutes) = get(found, key).and_then(Value::as_str).and_then(minutes) {
             method.push(format!("{name}: {minutes} minutes."));
         }
     }
-    found.get("recipeInstructions").into_iter().for_each(|v| texts(v, &mut method));
-    let one = |key: &str| {
-        let mut all = Vec::new();
-        found.get(key).into_iter().for_each(|v| texts(v, &mut all));
-        all.pop().unwrap_or_default()
-    };
+    if let Some(steps) = get(found, "recipeInstructions") {
+        let mut said = Vec::new();
+        texts(steps, &mut said);
+        method.extend(said);
+    }
+    let first = |key: &str| all(key).into_iter().next().unwrap_or_default();
+    // The longest yield says most: `["8", "8 buns of 75 g"]`.
+    let makes = all("recipeYield").into_iter().max_by_key(String::len).unwrap_or_default();
+    let bare = ["makes ", "yields ", "yield: "].iter().find_map(|w| {
+        makes.get(..w.len()).filter(|head| head.eq_ignore_ascii_case(w)).map(|_| makes[w.len()..].to_owned())
+    });
+    let keywords = all("keywords");
     Ok(RecipeText {
-        name: one("name"),
-        makes: one("recipeYield"),
+        name: first("name"),
+        makes: bare.unwrap_or(makes),
         lines: lines.join("\n"),
         method: method.join("\n"),
+        author: first("author"),
+        description: all("description").join("\n"),
+        category: first("recipeCategory"),
+        keywords: keywords
+            .iter()
+            .flat_map(|k| k.split(','))
+            .map(str::trim)
+            .filter(|k| !k.is_empty())
+            .map(str::to_owned)
+            .collect(),
     })
+}
+
+/// A key by itself, with a prefix or as a whole address: `name`, `schema:name`, `https://schema.org/name`.
+fn bare_key(key: &str) -> &str {
+    key.rsplit(['/', ':', '#']).next().unwrap_or(key)
+}
+
+fn get<'a>(found: &'a Value, key: &str) -> Option<&'a Value> {
+    let map = found.as_object()?;
+    map.get(key)
+        .or_else(|| map.iter().find(|(k, _)| !k.starts_with('@') && bare_key(k) == key).map(|(_, v)| v))
 }
 
 /// Documents nest to 128 levels at most, by the parser.
 fn find(value: &Value) -> Option<&Value> {
     let is_recipe = |t: &Value| match t {
-        Value::String(s) => s == "Recipe" || s.ends_with("/Recipe"),
-        Value::Array(all) => all.iter().any(|s| s == "Recipe"),
+        Value::String(s) => bare_key(s) == "Recipe",
+        Value::Array(all) => all.iter().any(|s| s.as_str().is_some_and(|s| bare_key(s) == "Recipe")),
         _ => false,
     };
     match value {
-        Value::Object(map) if map.get("@type").is_some_and(is_recipe) => Some(value),
+        Value::Object(map) if map.get("@type").or_else(|| map.get("type")).is_some_and(is_recipe) => {
+            Some(value)
+        }
         Value::Object(map) => map.values().find_map(find),
         Value::Array(all) => all.iter().find_map(find),
         _ => None,
@@ -99,20 +109,42 @@ fn texts(value: &Value, out: &mut Vec<String>) {
         Value::Number(n) => out.push(n.to_string()),
         Value::Array(all) => all.iter().for_each(|v| texts(v, out)),
         Value::Object(map) => {
-            let inner = ["itemListElement", "steps", "step"].iter().find_map(|k| map.get(*k));
+            let inner = ["@list", "@set", "itemListElement", "steps", "step"]
+                .iter()
+                .find_map(|k| get_any(value, map, k));
             if let Some(inner) = inner {
-                if let Some(name) = map.get("name") {
+                if let Some(name) = get(value, "name") {
                     texts(name, out);
                 }
-                texts(inner, out);
+                in_order(inner).into_iter().for_each(|v| texts(v, out));
+            } else if let Some(item) = get(value, "item") {
+                texts(item, out);
             } else if let Some(text) =
-                ["text", "description", "name", "value"].iter().find_map(|k| map.get(*k))
+                ["text", "@value", "description", "name", "value"].iter().find_map(|k| get_any(value, map, k))
             {
                 texts(text, out);
             }
         }
         _ => {}
     }
+}
+
+fn get_any<'a>(value: &'a Value, map: &'a Map<String, Value>, key: &str) -> Option<&'a Value> {
+    map.get(key).or_else(|| get(value, key))
+}
+
+/// The elements of a list by their stated positions, as they stand where none are stated.
+fn in_order(list: &Value) -> Vec<&Value> {
+    let Value::Array(all) = list else { return vec![list] };
+    let mut all: Vec<&Value> = all.iter().take(LIST_MAX).collect();
+    let position = |v: &Value| {
+        let at = get(v, "position")?;
+        at.as_f64().or_else(|| at.as_str()?.parse().ok())
+    };
+    if all.iter().all(|v| position(v).is_some()) {
+        all.sort_by(|a, b| position(a).unwrap_or(0.0).total_cmp(&position(b).unwrap_or(0.0)));
+    }
+    all
 }
 
 /// Text without tags and entities, its white space single.
@@ -150,10 +182,16 @@ pub(super) fn write(formula: &Formula, stations: Option<&Stations>, catalogue: &
         "@context": "https://schema.org",
         "@type": "Recipe",
         "name": formula.name,
-        "recipeCategory": "Bread",
-        "recipeYield": format!("{} × {}", formula.shape.pieces, formula.shape.kind.name().to_lowercase()),
+        "recipeCategory": formula.style.name(),
+        "recipeYield": yield_text(formula, stations),
         "recipeIngredient": lines,
     });
+    if !formula.author.is_empty() {
+        out["author"] = json!({"@type": "Person", "name": formula.author});
+    }
+    if !formula.notes.is_empty() {
+        out["description"] = json!(formula.notes);
+    }
     if !formula.tags.is_empty() {
         out["keywords"] = json!(formula.tags.join(", "));
     }
@@ -161,11 +199,38 @@ pub(super) fn write(formula: &Formula, stations: Option<&Stations>, catalogue: &
         let duration = |m: f64| format!("PT{}M", m.round());
         out["cookTime"] = json!(duration(s.bake.time.0));
         out["totalTime"] = json!(duration(s.day.length.0));
-        let step = |c: &crate::plan::ClockStep| {
+        let step = |(n, c): (usize, &crate::plan::ClockStep)| {
             let time = shown::time(c.step.length);
-            json!({"@type": "HowToStep", "name": c.step.title, "text": format!("{}, {time}. {}", c.step.title, c.step.detail)})
+            json!({"@type": "HowToStep", "position": n + 1, "name": c.step.title, "text": format!("{}, {time}. {}", c.step.title, c.step.detail)})
         };
-        out["recipeInstructions"] = s.day.steps.iter().map(step).collect();
+        out["recipeInstructions"] = s.day.steps.iter().enumerate().map(step).collect();
+        let n = &s.piece_nutrition;
+        let g = |x: f64| format!("{x:.0} g");
+        out["nutrition"] = json!({
+            "@type": "NutritionInformation",
+            "servingSize": "1 piece",
+            "calories": format!("{:.0} kcal", n.kilocalories),
+            "fatContent": g(n.fat),
+            "carbohydrateContent": g(n.carbohydrate),
+            "sugarContent": g(n.sugars),
+            "fiberContent": g(n.fibre),
+            "proteinContent": g(n.protein),
+        });
     }
     serde_json::to_string_pretty(&out).unwrap_or_default()
+}
+
+/// What a formula makes: `8 × bun`, `2 × plait, 4 strands`; [`super::made`] reads it back.
+fn yield_text(formula: &Formula, stations: Option<&Stations>) -> String {
+    let shape = &formula.shape;
+    let mut said = format!("{} × {}", shape.pieces, shape.kind.name().to_lowercase());
+    if shape.kind.is_plaited() {
+        said.push_str(&format!(", {} strands", shape.strands));
+    }
+    match (shape.piece_weight, stations) {
+        (Some(each), _) => said.push_str(&format!(", {} g each", shown::grams(each))),
+        (None, Some(s)) => said.push_str(&format!(", about {} g each", shown::grams(s.shape.piece))),
+        (None, None) => {}
+    }
+    said
 }

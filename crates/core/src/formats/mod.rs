@@ -7,9 +7,10 @@ mod csv_lines;
 mod jsonld;
 mod markdown;
 mod own;
+mod page;
 
 pub use markdown::markdown;
-pub use own::{FILE_VERSION, FormulaFile};
+pub use own::{FILE_VERSION, FormulaFile, HouseholdFile, household_file, write_household};
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -19,7 +20,9 @@ use crate::cupboard::Cupboard;
 use crate::fault::{Fault, Faults};
 use crate::formula::{Formula, Stage};
 use crate::ingredient::Catalogue;
+use crate::shape::Kind;
 use crate::stations::Stations;
+use crate::units::Grams;
 
 /// The longest text that is taken in, in bytes.
 pub const TEXT_MAX: usize = 1024 * 1024;
@@ -71,6 +74,14 @@ pub struct RecipeText {
     pub lines: String,
     /// Steps of the method and stated times, one a line.
     pub method: String,
+    /// Whose recipe it is.
+    pub author: String,
+    /// What is said of it.
+    pub description: String,
+    /// Its category, such as the name of a style.
+    pub category: String,
+    /// Words to find it by.
+    pub keywords: Vec<String>,
 }
 
 /// What was taken in.
@@ -81,6 +92,26 @@ pub enum Imported {
     Formulas(FormulaFile),
     /// A recipe's lines, to be reviewed.
     Recipe(RecipeText),
+    /// A whole household, checked.
+    Household(Box<HouseholdFile>),
+}
+
+/// What a yield says of the pieces, where it says it as we write it: `8 × bun`, `2 × plait, 4 strands`,
+/// `12 × roll, 60 g each`.
+pub fn made(makes: &str) -> Option<(u32, Kind, Option<u32>, Option<Grams>)> {
+    let (pieces, rest) = makes.split_once(" × ")?;
+    let mut parts = rest.split(", ");
+    let kind = parts.next()?.trim();
+    let kind = Kind::ALL.into_iter().find(|k| k.name().eq_ignore_ascii_case(kind))?;
+    let (mut strands, mut each) = (None, None);
+    for part in parts {
+        if let Some(n) = part.strip_suffix(" strands") {
+            strands = n.parse().ok();
+        } else if let Some(g) = part.strip_suffix(" g each").filter(|g| !g.starts_with("about")) {
+            each = g.replace(['\u{a0}', '\u{202f}', ' '], "").parse().ok().map(Grams);
+        }
+    }
+    Some((pieces.trim().parse().ok().filter(|n| (1..=200).contains(n))?, kind, strands, each))
 }
 
 /// Takes in a text of any of our forms, told apart by how it begins: our JSON, JSON-LD by itself
@@ -98,12 +129,15 @@ pub fn import(text: &str, catalogue: &Catalogue) -> Result<Option<Imported>, Fau
     if trimmed.starts_with(['{', '[']) {
         let value = parse(trimmed)?;
         if value.get("format").is_some_and(|f| f == own::NAME) {
-            return Ok(Some(Imported::Formulas(own::read(trimmed, catalogue)?)));
+            return Ok(Some(Imported::Formulas(own::read(value, catalogue)?)));
+        }
+        if value.get("format").is_some_and(|f| f == own::HOUSEHOLD) {
+            return Ok(Some(Imported::Household(Box::new(own::read_household(value, catalogue)?))));
         }
         return Ok(Some(Imported::Recipe(jsonld::recipe(&value)?)));
     }
-    if trimmed.starts_with('<') || trimmed.contains("application/ld+json") {
-        return Ok(Some(Imported::Recipe(jsonld::from_page(trimmed)?)));
+    if trimmed.starts_with('<') || trimmed.contains("application/ld+json") || trimmed.contains("itemprop=") {
+        return Ok(Some(Imported::Recipe(page::recipe(trimmed)?)));
     }
     if csv_lines::is_csv(trimmed) {
         return Ok(Some(Imported::Recipe(csv_lines::read(trimmed)?)));

@@ -156,6 +156,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         stages: Vec::new(),
         levain: LevainPlan::default(),
         makeups: Vec::new(),
+        author: String::new(),
         tags: Vec::new(),
         notes: String::new(),
         meant: Vec::new(),

@@ -207,7 +207,7 @@ impl Sums {
             self.whole += if ingredient.is_whole_grain() { as_flour } else { 0.0 };
             self.gluten += if ingredient.has_allergen("gluten") { as_flour } else { 0.0 };
         } else if ingredient.group == Group::Culture {
-            self.gluten += as_flour;
+            self.gluten += if ingredient.has_allergen("gluten") { as_flour } else { 0.0 };
             self.rye += if ingredient.is_rye() { as_flour } else { 0.0 };
         }
         self.egg |= ingredient.group == Group::Egg;

@@ -397,6 +397,9 @@ pub struct Formula {
     /// Wishes at the Day station.
     #[serde(default)]
     pub day: DayPlan,
+    /// Whose recipe it is, at most 80 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub author: String,
     /// Words to find it by.
     #[serde(default)]
     pub tags: Vec<String>,
@@ -519,6 +522,7 @@ impl Formula {
             let text = format!("At most {most} tags, each of at most {longest} characters.");
             c.note(Fault::new("out-of-range", "tags", text));
         }
+        c.length("author", "Whose recipe it is", &self.author, NAME_MAX);
         c.length("notes", "The notes", &self.notes, NOTES_MAX);
         if self.meant.len() > 60 || self.meant.iter().any(|m| m.len() > 40) {
             c.note(Fault::new("out-of-range", "meant", "These are not answers to slips."));

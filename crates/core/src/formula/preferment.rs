@@ -47,7 +47,9 @@ pub fn size_preferment(
         return Err(impossible("Only a preferment has a size of its own."));
     }
     let mut out = formula.clone();
-    if !out.lines.iter().any(|l| l.stage == stage && l.grams.0 > 0.0) {
+    // A preferment just begun is not yet taken out of the dough; one that was there is.
+    let begun = !out.lines.iter().any(|l| l.stage == stage && l.grams.0 > 0.0);
+    if begun {
         begin(&mut out, stage, catalogue)
             .ok_or_else(|| impossible("Give this preferment its lines first, or the dough some flour."))?;
     }
@@ -65,8 +67,6 @@ pub fn size_preferment(
         PrefermentSize::Weight(w) if (5.0..=50_000.0).contains(&w.0) => w.0 / weight,
         PrefermentSize::Weight(_) => return Err(impossible("Enter 5 to 50 000 g.")),
     };
-    // A preferment just begun is not yet taken out of the dough; one that was there is.
-    let begun = formula.lines.len() != out.lines.len();
     let was = if begun { 0.0 } else { 1.0 };
     let mut moved = Vec::new();
     for line in out.lines.iter_mut().filter(|l| l.stage == stage) {
@@ -279,6 +279,20 @@ mod tests {
     }
 
     proptest! {
+        /// However many empty lines stand there already: nothing comes of nothing.
+        #[test]
+        fn empty_lines_make_no_flour(empty in 0usize..6, share in 5.0..40.0f64, kind in 0usize..4) {
+            let c = Catalogue::bundled();
+            let stage = Stage::ALL[kind];
+            let mut f = plain();
+            for key in ["bread-flour", "water", "instant-yeast", "salt", "malt-extract", "milk"].iter().take(empty) {
+                f.lines.insert(0, Line::new(*key, stage, Grams(0.0)));
+            }
+            size_preferment(&mut f, stage, PrefermentSize::Flour(Percent(share)), c).unwrap();
+            let k = figures(&f, c);
+            prop_assert!((k.flour.0 - 1000.0).abs() < 1e-6 && (k.prefermented.0 - share).abs() < 1e-6);
+        }
+
         #[test]
         fn a_preferment_of_any_size_leaves_the_whole_as_it_was(
             first in 5.0..40.0f64, second in 5.0..40.0f64, kind in 0usize..4,

@@ -1,11 +1,11 @@
 //! A bulk rise made to take just so long: the answers of `rise_inverse` put into the formula.
 
-use super::{Formula, Leg, PrefermentSize, Stage, size_preferment};
+use super::{Formula, Leg, PrefermentSize, Stage, known, size_preferment};
 use crate::fault::Fault;
 use crate::ferment::{Lever, RiseInput};
 use crate::ingredient::Catalogue;
 use crate::kitchen::Kitchen;
-use crate::units::{Celsius, Hours, Percent};
+use crate::units::{Celsius, Grams, Hours, Percent};
 
 /// The levers that this formula has for its bulk rise.
 pub fn levers(formula: &Formula, catalogue: &Catalogue) -> Vec<Lever> {
@@ -24,10 +24,56 @@ pub fn levers(formula: &Formula, catalogue: &Catalogue) -> Vec<Lever> {
     all
 }
 
+/// By how much the yeast of the dough itself changes for `wanted` per cent of instant yeast in all: what
+/// comes in a preferment stays as it is.
+///
+/// # Errors
+/// Where the preferments alone bring more.
+pub fn yeast_factor(
+    formula: &Formula,
+    wanted: f64,
+    rise: &RiseInput,
+    catalogue: &Catalogue,
+) -> Result<f64, Fault> {
+    let flour = super::figures(formula, catalogue).flour;
+    let own: Grams = known(formula, catalogue)
+        .filter(|(l, _)| l.stage == Stage::Dough)
+        .map(|(l, i)| l.grams * i.instant_yeast())
+        .sum();
+    let own = own.percent_of(flour).0;
+    let brought = (rise.dough.instant_yeast.0 - own).max(0.0);
+    if wanted <= brought || own <= 0.0 {
+        let text = "The yeast that comes in the preferment is more than that already. Make the preferment smaller, or its yeast less.";
+        return Err(Fault::new("impossible", "lines", text));
+    }
+    Ok((wanted - brought) / own)
+}
+
+/// The share of the flour, per cent, that the levain must have for `wanted` per cent of flour fermented
+/// by culture in all; a culture in the dough itself stays as it is.
+///
+/// # Errors
+/// Where that alone is more.
+pub fn levain_share(formula: &Formula, wanted: f64, catalogue: &Catalogue) -> Result<f64, Fault> {
+    let k = super::figures(formula, catalogue);
+    let own: Grams = known(formula, catalogue)
+        .filter(|(l, _)| l.stage == Stage::Preferment)
+        .map(|(l, i)| l.grams * i.flour)
+        .sum();
+    let own = own.percent_of(k.flour).0;
+    let share = wanted - (k.inoculation.0 - own).max(0.0);
+    if share <= 0.0 {
+        let text = "The culture in the dough itself is more than that already.";
+        return Err(Fault::new("impossible", "lines", text));
+    }
+    Ok(share)
+}
+
 /// Puts a lever's value into the formula. `rise` is what the value was found for.
 ///
 /// # Errors
-/// A levain that cannot be sized so, by its field.
+/// A preferment that brings more already, a levain that cannot be sized so, a rise that has all the
+/// places it can have.
 pub fn pull(
     formula: &mut Formula,
     by: Lever,
@@ -39,7 +85,7 @@ pub fn pull(
     let half = |x: f64| Celsius((2.0 * x).round() / 2.0);
     match by {
         Lever::Yeast => {
-            let factor = value / rise.dough.instant_yeast.0.max(1e-6);
+            let factor = yeast_factor(formula, value, rise, catalogue)?;
             let is_yeast = |key: &str| catalogue.get(key).is_some_and(|i| i.instant_yeast() > 0.0);
             for line in
                 formula.lines.iter_mut().filter(|l| l.stage == Stage::Dough && is_yeast(&l.ingredient))
@@ -48,24 +94,28 @@ pub fn pull(
             }
         }
         Lever::Culture => {
-            let now = super::figures(formula, catalogue).prefermented.0;
-            let share = now * value / rise.dough.culture.0.max(1e-6);
+            let share = levain_share(formula, value, catalogue)?;
             size_preferment(formula, Stage::Preferment, PrefermentSize::Flour(Percent(share)), catalogue)?;
         }
         Lever::Place => {
-            // All places move together, as they did when the answer was found.
-            let last = rise.bulk.places.last().map_or(value, |p| p.temperature.0);
+            // All places move together, as they did when the answer was found; the last keeps its night.
+            let (last, swing) = rise.bulk.places.last().map_or((value, 0.0), |p| (p.temperature.0, p.swing));
             for leg in &mut formula.rise.bulk.legs {
                 leg.place = half((leg.place.0 + value - last).clamp(0.0, 45.0));
             }
-            formula.rise.bulk.place = Some(half(value));
+            formula.rise.bulk.place = Some(half(value + swing));
+            formula.rise.bulk.night = 2.0 * swing;
             formula.rise.bulk.stays = None;
         }
         Lever::Start => formula.mix.desired = half(value),
         Lever::Fridge => {
+            if formula.rise.bulk.legs.len() >= super::LEGS_MAX {
+                let text =
+                    "This rise goes through as many places as it can have. Take one of them out first.";
+                return Err(Fault::new("impossible", "rise.bulk.legs", text));
+            }
             let hours = Hours((4.0 * value).round().max(1.0) / 4.0);
             formula.rise.bulk.legs.insert(0, Leg { hours, place: Celsius(kitchen.fridge.0.max(0.0)) });
-            formula.rise.bulk.legs.truncate(super::LEGS_MAX);
             formula.rise.bulk.stays = None;
         }
     }
@@ -121,6 +171,31 @@ mod tests {
         let mut f = Formula::beginning("Loaf", Style::Tin);
         assert!(made_to_take(&mut f, hours, by));
         assert!((minutes(&f) - 60.0 * hours).abs() < within, "{} min", minutes(&f));
+    }
+
+    /// A poolish brings yeast of its own, which the lever leaves alone.
+    #[test]
+    fn yeast_beside_a_yeasted_preferment_still_meets_the_wish() {
+        let mut f = Formula::beginning("Loaf", Style::Hearth);
+        let c = Catalogue::bundled();
+        size_preferment(&mut f, Stage::Poolish, PrefermentSize::Flour(Percent(30.0)), c).unwrap();
+        let poolish: Vec<Line> = f.lines.iter().filter(|l| l.stage == Stage::Poolish).cloned().collect();
+        assert!(made_to_take(&mut f, 2.0, Lever::Yeast));
+        assert!((minutes(&f) - 120.0).abs() < 4.0, "{} min", minutes(&f));
+        let after: Vec<Line> = f.lines.iter().filter(|l| l.stage == Stage::Poolish).cloned().collect();
+        assert_eq!(after, poolish);
+    }
+
+    #[test]
+    fn the_fridge_takes_no_place_away() {
+        let mut f = Formula::beginning("Loaf", Style::Tin);
+        let leg = |h: f64| Leg { hours: Hours(h), place: Celsius(20.0) };
+        f.rise.bulk.legs = vec![leg(0.1), leg(0.2), leg(0.1)];
+        let before = f.clone();
+        let c = Catalogue::bundled();
+        let rise = read(&f, &Kitchen::default(), c, jiff::Timestamp::UNIX_EPOCH).unwrap().rise_input;
+        let refused = pull(&mut f, Lever::Fridge, 8.0, &rise, &Kitchen::default(), c).unwrap_err();
+        assert_eq!((refused.path.as_str(), &f), ("rise.bulk.legs", &before));
     }
 
     #[test]

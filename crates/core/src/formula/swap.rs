@@ -590,6 +590,7 @@ impl Work<'_> {
         }
         let f = &self.f;
         self.f = Formula {
+            author: f.author.clone(),
             tags: f.tags.clone(),
             notes: f.notes.clone(),
             counting: f.counting,

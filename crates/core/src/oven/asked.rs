@@ -225,9 +225,11 @@ impl Notations {
     /// Of a temperature found for an oven with or without its fan. Fan ovens are set 20 K lower; gas
     /// mark 1 is 275 °F and each mark 25 °F more (common practice, no source).
     pub fn of(temperature: Celsius, fan: bool) -> Notations {
-        // An oven is not set finer than five degrees.
-        let still = 5.0 * ((if fan { temperature.0 + FAN_LOWER } else { temperature.0 }) / 5.0).round();
-        let exact = still * 1.8 + 32.0;
+        // An oven is not set finer than five degrees. Each scale is rounded by itself, from the one exact
+        // figure: 350 °F stays that.
+        let wanted = if fan { temperature.0 + FAN_LOWER } else { temperature.0 };
+        let still = 5.0 * (wanted / 5.0).round();
+        let exact = wanted * 1.8 + 32.0;
         let mark = ((exact - 250.0) / 25.0).round();
         let gas = match mark {
             m if (1.0..=10.0).contains(&m) => Some(format!("{m:.0}")),

@@ -202,6 +202,11 @@ pub(super) struct Wanted {
     spring: f64,
 }
 
+/// The usual range of oven temperature, °C, for this style, shape and vessel (common practice, no source).
+pub fn usual_range(style: Style, kind: Kind, vessel: Vessel) -> (f64, f64) {
+    wanted(style, kind, vessel).oven
+}
+
 pub(super) fn wanted(style: Style, kind: Kind, vessel: Vessel) -> Wanted {
     let small = kind.is_small();
     let (oven, core, golden, dark, loss, spring) = match style {
@@ -644,7 +649,8 @@ impl Case<'_> {
                 "Parchment bears about {PARCHMENT_BEARS:.0} °C, and its packet's figure comes first: at {hottest:.0} °C it darkens and may catch. Trim it close, or dust with semolina instead."
             ));
         }
-        if oven < self.wanted.oven.0 - 0.5 || oven > self.wanted.oven.1 + 0.5 {
+        // Ranges are whole fives of °C; a figure typed in °F lies up to three beside them.
+        if oven < self.wanted.oven.0 - 3.0 || oven > self.wanted.oven.1 + 3.0 {
             notes.push(format!(
                 "{oven:.0} °C is outside what is usual here: {:.0} to {:.0} °C.",
                 self.wanted.oven.0, self.wanted.oven.1

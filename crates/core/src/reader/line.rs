@@ -8,6 +8,7 @@ use winnow::prelude::*;
 use super::method::{Finding, read_method};
 use super::name::Names;
 use super::quantity::{Amount, Count, Level, Unit, amount, further};
+use crate::fault::{Fault, Faults};
 use crate::formula::Stage;
 use crate::ingredient::{Catalogue, Group, Ingredient};
 use crate::measures::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
@@ -80,6 +81,9 @@ pub struct ReadOutput {
 /// A range wider than this share of its middle is doubted.
 const WIDE: f64 = 0.2;
 
+/// The most lines that are read at once: a long recipe with its method has under a hundred.
+pub const LINES_MAX: usize = 1000;
+
 /// The longest line that is read, in characters; the rest of a longer one is left unread.
 const LINE_MAX: usize = 400;
 
@@ -89,11 +93,21 @@ const LINE_MAX: usize = 400;
 /// use cerealis_core::ingredient::Catalogue;
 /// use cerealis_core::reader::{ReadInput, read};
 /// let text = "3 3/4 cups plus 1 tablespoon all-purpose flour, sifted".to_owned();
-/// let out = read(&ReadInput { text, measures: Default::default() }, Catalogue::bundled());
+/// let out = read(&ReadInput { text, measures: Default::default() }, Catalogue::bundled()).unwrap();
 /// assert_eq!(out.lines[0].ingredient.as_deref(), Some("plain-flour"));
 /// assert!((out.lines[0].grams.unwrap().0 - 476.6).abs() < 0.1);
 /// ```
-pub fn read(input: &ReadInput, catalogue: &Catalogue) -> ReadOutput {
+///
+/// # Errors
+/// More than [`LINES_MAX`] lines, at `text`.
+pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faults> {
+    let many = input.text.lines().filter(|l| !l.trim().is_empty()).count();
+    if many > LINES_MAX {
+        let text = format!(
+            "These are {many} lines; at most {LINES_MAX} are read at once. Paste one recipe at a time."
+        );
+        return Err(Fault::new("out-of-range", "text", text).into());
+    }
     let names = Names::of(catalogue);
     let (mut stage, mut in_method) = (Stage::Dough, false);
     let mut lines: Vec<ReadLine> = Vec::new();
@@ -114,7 +128,7 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> ReadOutput {
     let title = title(&mut lines);
     let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
     let text: Vec<&str> = lines.iter().filter(method).map(|l| l.text.as_str()).collect();
-    ReadOutput { method: read_method(&text.join("\n")), title, lines }
+    Ok(ReadOutput { method: read_method(&text.join("\n")), title, lines })
 }
 
 /// Takes the first line off as the bread's name: it has no amount, is no bare ingredient, and is

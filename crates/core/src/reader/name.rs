@@ -26,7 +26,7 @@ pub(super) struct Names {
 impl Names {
     pub fn of(catalogue: &Catalogue) -> Self {
         let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
-        for i in catalogue.iter() {
+        for i in catalogue.at_hand() {
             for name in i
                 .aliases
                 .iter()

@@ -56,6 +56,17 @@ pub struct Grid {
     pub across: Vec<f64>,
 }
 
+impl Grid {
+    /// What to roll and how to cut, in a sentence.
+    pub fn says(&self) -> String {
+        let (length, width) = self.sheet;
+        format!(
+            "Roll it out to {length:.0} × {width:.0} cm and cut {} × {} squares of {:.0} cm.",
+            self.columns, self.rows, self.side
+        )
+    }
+}
+
 /// Dough taken from one piece for another.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Pinch {

@@ -22,9 +22,6 @@ pub struct ShapeStep {
     pub hands_on: bool,
 }
 
-/// What is said when a piece springs back.
-pub const SPRINGS_BACK: &str = "It springs back: give it five minutes more.";
-
 /// How a piece is pre-shaped, and the sign.
 fn pre_shape(kind: Kind) -> (&'static str, &'static str) {
     match kind {
@@ -33,6 +30,10 @@ fn pre_shape(kind: Kind) -> (&'static str, &'static str) {
         }
         Kind::Flat => ("Tip it out onto the oiled tray.", "It lies flat and is full of gas."),
         Kind::Swirl => ("Press it out into a rectangle.", "An even rectangle with straight edges."),
+        Kind::Spirals => (
+            "Divide each loaf's dough into three equal pieces; round each up.",
+            "Three loose balls a loaf, equally heavy.",
+        ),
         _ => ("Fold the edges to the middle, turn it over, round it up.", "A loose ball with a smooth skin."),
     }
 }
@@ -229,7 +230,7 @@ pub fn steps(kind: Kind, batter: bool, divide: Minutes, rest: Minutes, shape: Mi
             "Rest",
             rest,
             "Covered, on the floured bench.",
-            "A piece that is pulled no longer springs back. It springs back: give it five minutes more.",
+            "A piece that is pulled no longer springs back. If it does, give it five minutes more.",
             false,
         ));
     }
@@ -257,7 +258,9 @@ mod tests {
         let batter = steps(Kind::Tin, true, Minutes(1.0), Minutes(0.0), Minutes(2.0));
         assert_eq!((batter.len(), batter[0].minutes), (1, Minutes(3.0)));
         assert!(
-            steps(Kind::Roll, false, Minutes(3.0), Minutes(5.0), Minutes(3.0))[1].sign.contains(SPRINGS_BACK)
+            steps(Kind::Roll, false, Minutes(3.0), Minutes(5.0), Minutes(3.0))[1]
+                .sign
+                .contains("five minutes more")
         );
     }
 }

@@ -1,232 +1,489 @@
 //! The steps of the day, in the order of the hands.
 
 use super::*;
-use crate::finish::When;
-use crate::formula::{Handling, RiseWish};
+use crate::finish::{FinishStep, When};
+use crate::formula::{Handling, MakeUp, RiseWish};
 use crate::mixing::{self, PhaseKind};
-use crate::plan::{Doubt, Layout, Step, StepKind};
+use crate::plan::{Doubt, Layout, Step, StepKind, Window};
 use crate::thermal::WaterAction;
 
+/// Minutes to set a preferment, a soaker or a scald.
+const SETTING: f64 = 5.0;
+/// Minutes that loading the oven takes.
+const LOADING: f64 = 3.0;
+/// Minutes that taking out takes.
+const TAKING_OUT: f64 = 2.0;
+/// Minutes for which an oven comes to another setting between two bakes.
+const RESETTING: f64 = 6.0;
+/// Trays that an oven holds at once: two levels.
+const LEVELS: u32 = 2;
+/// How far apart two settings may be that bake together, K (common practice, no source).
+const TOGETHER: f64 = 10.0;
+
+/// Everything that the stations have found and that the day is laid out from.
+pub(super) struct Found<'a> {
+    pub ahead: &'a [Ahead],
+    pub mix: &'a MixOutput,
+    pub liquid: &'a Liquid,
+    pub water: &'a WaterPlan,
+    pub rise: &'a RiseOutput,
+    pub shape: &'a ShapeOutput,
+    pub work: &'a PieceWork,
+    pub bake: &'a BakeOutput,
+    pub makeups: &'a [MakeUpAnswer],
+}
+
+pub(super) struct LaidOut {
+    pub steps: Vec<Step>,
+    pub mixed_at: Minutes,
+    pub proof_at: Minutes,
+    pub oven_at: Minutes,
+}
+
 impl Reading<'_> {
-    #[allow(clippy::too_many_arguments)]
-    pub(super) fn lay_out(
-        &self,
-        ahead: &[Ahead],
-        mix: &MixOutput,
-        liquid: &Liquid,
-        water: &WaterPlan,
-        rise: &RiseOutput,
-        shape: &ShapeOutput,
-        work: &PieceWork,
-        bake: &BakeOutput,
-        makeups: &[MakeUpAnswer],
-    ) -> LaidOut {
+    pub(super) fn lay_out(&self, found: &Found<'_>) -> LaidOut {
         let mut day = Layout::new();
-        self.lay_out_ahead(&mut day, ahead);
+        self.lay_out_ahead(&mut day, found.ahead);
         let answer = match self.formula.mix.school {
-            WaterSchool::Balance => &water.balance,
-            WaterSchool::Factor => &water.factor,
+            WaterSchool::Balance => &found.water.balance,
+            WaterSchool::Factor => &found.water.factor,
         };
-        day.then(StepKind::Mix, "Weigh out", water_sentence(answer, liquid), 10.0, true);
-        for p in &mix.phases {
-            day.then(StepKind::Mix, &p.name, phase_sentence(p), p.minutes.0, p.hands_on);
+        day.then("weigh", StepKind::Mix, "Weigh out", water_sentence(answer, found.liquid), 10.0, true);
+        for (n, p) in found.mix.phases.iter().enumerate() {
+            day.then(&format!("mix.{n}"), StepKind::Mix, &p.name, phase_sentence(p), p.minutes.0, p.hands_on);
         }
         let mixed_at = day.end();
-        if let Some(bulk) = &rise.bulk {
+        self.lay_out_bulk(&mut day, found);
+        self.lay_out_shaping(&mut day, found);
+        let proof_at = day.end();
+        if let Some(proof) = &found.rise.proof {
+            let plan = &self.formula.rise.proof;
+            let sign = match plan.stays {
+                Some(_) => format!(
+                    "It should stand at about {} times the size it was shaped at.{}",
+                    times(proof.grown),
+                    if ends_cold(plan, self.room()) { " Baked as cold as it is." } else { "" },
+                ),
+                None => format!(
+                    "Until it is {} times the size it was shaped at; a poke springs back slowly.",
+                    times(proof.until(plan.target, false))
+                ),
+            };
+            day.then("proof", StepKind::Proof, "Final proof", sign, proof.time.0, false);
+            lay_out_moves(&mut day, "proof", plan, self.room(), proof_at.0, proof.time.0);
+        }
+        self.lay_out_finish(&mut day, found, proof_at.0);
+        let oven_at = self.lay_out_bakes(&mut day, found);
+        let (steps, put_off) = day.finish();
+        let after = |m: Minutes| m + put_off;
+        LaidOut { steps, mixed_at: after(mixed_at), proof_at: after(proof_at), oven_at: after(oven_at) }
+    }
+
+    fn lay_out_bulk(&self, day: &mut Layout, found: &Found<'_>) {
+        let begins = day.end().0;
+        if let Some(bulk) = &found.rise.bulk {
             let plan = &self.formula.rise.bulk;
             let sign = match plan.stays {
-                Some(_) => format!("It should stand at about {:.1} times its size.", bulk.grown),
-                None => format!("Until it has grown to {} times its size.", plan.target),
+                Some(_) => format!("It should stand at about {} times its size.", times(bulk.grown)),
+                None => {
+                    format!("Until it has grown to {} times its size.", times(bulk.until(plan.target, false)))
+                }
             };
-            day.then(StepKind::Bulk, "Bulk rise", sign, bulk.time.0, false);
-            lay_out_moves(&mut day, plan, self.room(), mixed_at.0, bulk.time.0);
-            if let Some(folds) = mix.folds {
+            day.then("bulk", StepKind::Bulk, "Bulk rise", sign, bulk.time.0, false);
+            lay_out_moves(day, "bulk", plan, self.room(), begins, bulk.time.0);
+            if let Some(folds) = found.mix.folds {
+                let (each, every) = (folds.each.0, folds.every.0);
                 for n in 1..=folds.sets {
-                    let at = mixed_at.0 + f64::from(n) * folds.every.0;
-                    if at + folds.each.0 <= day.end().0 {
+                    let at = begins + f64::from(n) * every;
+                    if at + each <= day.end().0 {
                         let what = "Four folds, one from each side, with wet hands.";
-                        day.beside(StepKind::Fold, &format!("Fold, set {n}"), what, at, folds.each.0);
+                        // A fold may shift by a third of the interval.
+                        let window = Window { from: at - every / 3.0, to: at + each + every / 3.0 };
+                        day.beside(
+                            &format!("fold.{n}"),
+                            StepKind::Fold,
+                            &format!("Fold, set {n}"),
+                            what,
+                            at,
+                            each,
+                            window,
+                        );
                     }
                 }
             }
         }
-        if let Some(second) = &rise.second {
+        if let Some(second) = &found.rise.second {
             let plan = &self.formula.rise.second;
             let (title, how) = match self.formula.rise.between {
                 Handling::Firm => ("Knock down", "Press the gas out and round it up."),
                 Handling::Gentle => ("Fold", "Four folds, one from each side, gently."),
             };
-            day.then(StepKind::Fold, title, how, 2.0, true);
+            day.then("between", StepKind::Fold, title, how, 2.0, true);
             let begins = day.end().0;
             let sign = match plan.stays {
-                Some(_) => format!("It should stand at about {:.1} times its size.", second.grown),
-                None => format!("Until it has grown to {} times its size again.", plan.target),
-            };
-            day.then(StepKind::Bulk, "Second rise", sign, second.time.0, false);
-            lay_out_moves(&mut day, plan, self.room(), begins, second.time.0);
-        }
-        self.lay_out_shaping(&mut day, shape, work, makeups);
-        let proof_at = day.end();
-        if let Some(proof) = &rise.proof {
-            let plan = &self.formula.rise.proof;
-            let sign = match plan.stays {
-                Some(_) => format!(
-                    "It should stand at about {:.1} times the size it was shaped at. Baked as cold as it is.",
-                    proof.grown
-                ),
+                Some(_) => format!("It should stand at about {} times its size.", times(second.grown)),
                 None => format!(
-                    "Until it is {} times the size it was shaped at; a poke springs back slowly.",
-                    plan.target
+                    "Until it has grown to {} times its size again.",
+                    times(second.until(plan.target, false))
                 ),
             };
-            day.then(StepKind::Proof, "Final proof", sign, proof.time.0, false);
-            lay_out_moves(&mut day, plan, self.room(), proof_at.0, proof.time.0);
+            day.then("second", StepKind::Bulk, "Second rise", sign, second.time.0, false);
+            lay_out_moves(day, "second", plan, self.room(), begins, second.time.0);
         }
-        day.then(StepKind::Bake, "Into the oven", self.loading(), 3.0, true);
-        let oven_at = day.end();
-        for step in &work.finish {
-            if let When::Before(m) = step.when {
-                let at = oven_at.0 - 3.0 - m.0;
-                day.beside(StepKind::Finish, &step.title, step.what.clone(), at, step.minutes.0);
+    }
+
+    /// Washes, seeds, bath and cuts: beside the proof where it is long enough for them, after it where
+    /// it is not.
+    fn lay_out_finish(&self, day: &mut Layout, found: &Found<'_>, proof_at: f64) {
+        let loads = day.end().0;
+        let mut chain = Vec::new();
+        for (n, s) in found.work.finish.iter().enumerate() {
+            match s.when {
+                When::Shaped => {
+                    let window = Window { from: proof_at, to: loads };
+                    day.beside(
+                        &format!("finish.{n}"),
+                        StepKind::Finish,
+                        &s.title,
+                        s.what.clone(),
+                        proof_at,
+                        s.minutes.0,
+                        window,
+                    );
+                }
+                When::Before(m) => chain.push(finish_step(n, s, loads - m.0)),
+                When::ToGo(_) | When::After(_) | When::Cold => {}
             }
         }
+        if !day.lead_up_to(loads, proof_at, chain.clone()) {
+            for s in chain {
+                day.then(&s.id, s.kind, &s.title, s.detail, s.length.0, true);
+            }
+        }
+    }
+
+    /// Into the oven and out of it: the main pieces in as many batches as their trays need, with what can
+    /// bake beside them; then what needs another setting. Gives when the first goes in.
+    fn lay_out_bakes(&self, day: &mut Layout, found: &Found<'_>) -> Minutes {
+        let bake = found.bake;
+        let trays = found.work.tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
+        let batches = trays.div_ceil(LEVELS);
+        let loads = day.end().0;
+        day.then("in.main", StepKind::Bake, "Into the oven", self.loading(batches), LOADING, true);
+        let oven_at = day.end();
         let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
-        day.beside(StepKind::Oven, "Oven on", what, oven_at.0 - 3.0 - bake.preheat.0, 1.0);
+        let on_by = loads - bake.preheat.0;
+        let window = Window { from: on_by - 1e5, to: on_by + 1.0 };
+        day.beside("oven-on", StepKind::Oven, "Oven on", what, on_by, 1.0, window);
+        let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
+        self.lay_out_in_the_oven(day, found, oven_at.0, 1);
+        day.then("bake.main", StepKind::Bake, "Bake", until.clone(), bake.time.0, false);
+        let (beside, after): (Vec<_>, Vec<_>) = self
+            .formula
+            .makeups
+            .iter()
+            .zip(found.makeups)
+            .enumerate()
+            .partition(|(_, (m, a))| self.bakes_beside(m, a, bake, trays, found.makeups));
+        for (n, (m, answer)) in beside {
+            let name = m.kind.name().to_lowercase();
+            let what = format!("{} × {name}, baked beside the rest. Onto a rack.", m.pieces);
+            let at = oven_at.0 + answer.bake.time.0;
+            let window = Window { from: at, to: at + 10.0 };
+            day.beside(&format!("out.{n}"), StepKind::Bake, &format!("Out: {name}"), what, at, 1.0, window);
+            day.alongside(
+                &format!("cool.{n}"),
+                StepKind::Cool,
+                &format!("Cool: {name}"),
+                answer.bake.crust,
+                at + 1.0,
+                answer.bake.cool.0,
+            );
+        }
+        let out_what = "Onto a rack. Tin, pot and rack are hot.";
+        let mut out = self.taken_out(day, "main", "Out of the oven", out_what, bake);
+        for batch in 2..=batches {
+            let id = format!("main-{batch}");
+            let title = format!("Into the oven, batch {batch} of {batches}");
+            day.then(
+                &format!("in.{id}"),
+                StepKind::Bake,
+                &title,
+                "It was kept cool until now.",
+                LOADING,
+                true,
+            );
+            self.lay_out_in_the_oven(day, found, day.end().0, batch);
+            day.then(
+                &format!("bake.{id}"),
+                StepKind::Bake,
+                &format!("Bake, batch {batch}"),
+                until.clone(),
+                bake.time.0,
+                false,
+            );
+            out = self.taken_out(day, &id, &format!("Out of the oven, batch {batch}"), out_what, bake);
+        }
+        let mut dial = bake.dial;
+        for (n, (m, answer)) in after {
+            let name = m.kind.name().to_lowercase();
+            let to = answer.bake.dial;
+            if (to - dial).0.abs() > 2.0 {
+                let how = if to > dial { "up" } else { "down; leave its door open a moment" };
+                day.then(
+                    &format!("reset.{n}"),
+                    StepKind::Oven,
+                    &format!("Oven to {:.0} °C", to.0),
+                    format!("Turn it {how}."),
+                    RESETTING,
+                    false,
+                );
+                dial = to;
+            }
+            let what = format!("{} × {name} at {:.0} °C, kept cool until now.", m.pieces, to.0);
+            day.then(
+                &format!("in.{n}"),
+                StepKind::Bake,
+                &format!("Into the oven: {name}"),
+                what,
+                LOADING,
+                true,
+            );
+            let until = format!(
+                "Until the core is {:.0} °C and the crust {}.",
+                answer.bake.core_target.0, answer.bake.colour
+            );
+            day.then(
+                &format!("bake.{n}"),
+                StepKind::Bake,
+                &format!("Bake: {name}"),
+                until,
+                answer.bake.time.0,
+                false,
+            );
+            self.taken_out(day, &n.to_string(), &format!("Out: {name}"), out_what, &answer.bake);
+        }
+        for (n, s) in found.work.finish.iter().enumerate() {
+            let at = match s.when {
+                When::After(m) => out + m.0,
+                When::Cold => out + bake.cool.0,
+                _ => continue,
+            };
+            let window = Window { from: out, to: at + 30.0 };
+            day.beside(
+                &format!("finish.{n}"),
+                StepKind::Finish,
+                &s.title,
+                s.what.clone(),
+                at,
+                s.minutes.0,
+                window,
+            );
+        }
+        oven_at
+    }
+
+    /// A batch comes out and cools; gives when it is out.
+    fn taken_out(&self, day: &mut Layout, id: &str, title: &str, what: &str, bake: &BakeOutput) -> f64 {
+        day.then(&format!("out.{id}"), StepKind::Bake, title, what, TAKING_OUT, true);
+        let out = day.end().0;
+        let title = if id == "main" {
+            "Cool".to_owned()
+        } else {
+            title.replace("Out of the oven", "Cool").replace("Out", "Cool")
+        };
+        day.alongside(&format!("cool.{id}"), StepKind::Cool, &title, bake.crust, out, bake.cool.0);
+        out
+    }
+
+    /// What is done to a batch while it bakes.
+    fn lay_out_in_the_oven(&self, day: &mut Layout, found: &Found<'_>, oven_at: f64, batch: u32) {
+        let (bake, out) = (found.bake, oven_at + found.bake.time.0);
+        let of = if batch > 1 { format!(".{batch}") } else { String::new() };
+        let mut at_minute = |id: &str, kind: StepKind, title: &str, what: &str, minute: f64, takes: f64| {
+            let at = oven_at + minute;
+            let window = Window { from: (at - 4.0).max(oven_at), to: (at + takes + 4.0).min(out) };
+            day.beside(&format!("{id}{of}"), kind, title, what.to_owned(), at, takes, window);
+        };
         if let Some(hot) = self.formula.oven.hot_start {
             let down = format!("Down to {:.0} °C.", bake.dial.0);
-            day.beside(StepKind::Oven, "Turn the oven down", down, oven_at.0 + hot.minutes.0, 1.0);
+            at_minute("down", StepKind::Oven, "Turn the oven down", &down, hot.minutes.0, 1.0);
         }
         if let Some(turn) = bake.turn {
-            let what = match work.tray.as_ref().map_or(1, |t| t.layout.trays) {
+            let what = match found.work.tray.as_ref().map_or(1, |t| t.layout.trays) {
                 1 => "Back to front.",
                 _ => "Upper tray below, lower above, both back to front.",
             };
-            day.beside(StepKind::Oven, "Turn it round", what, oven_at.0 + turn.0, 1.0);
+            at_minute("turn", StepKind::Oven, "Turn it round", what, turn.0, 1.0);
         }
-        let in_oven = oven_at.0 + bake.time.0;
-        let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
-        day.then(StepKind::Bake, "Bake", until, bake.time.0, false);
         if let Some(lid) = bake.lid_off {
             let what = "Dry mitts, arms back: the steam comes first.";
-            day.beside(StepKind::Oven, "Lid off", what, oven_at.0 + lid.0, 1.0);
+            at_minute("lid", StepKind::Oven, "Lid off", what, lid.0, 1.0);
         }
         if let Some(foil) = bake.foil_on {
-            day.beside(StepKind::Oven, "Cover with foil", "Or it gets too dark.", oven_at.0 + foil.0, 1.0);
+            at_minute("foil", StepKind::Oven, "Cover with foil", "Or it gets too dark.", foil.0, 1.0);
         }
-        self.lay_out_second_bakes(&mut day, bake, makeups);
-        let what = "Onto a rack. Tin, pot and rack are hot.";
-        day.then(StepKind::Bake, "Out of the oven", what, 2.0, true);
-        let out = day.end().0;
-        day.then(StepKind::Cool, "Cool", bake.crust, bake.cool.0, false);
-        for step in &work.finish {
-            let at = match step.when {
-                When::Before(_) => continue,
-                When::ToGo(m) => (in_oven - m.0).max(oven_at.0),
-                When::After(m) => out + m.0,
-                When::Cold => day.end().0,
-            };
-            day.beside(StepKind::Finish, &step.title, step.what.clone(), at, step.minutes.0);
+        for (n, s) in found.work.finish.iter().enumerate() {
+            if let When::ToGo(m) = s.when {
+                let minute = (bake.time.0 - m.0).max(0.0);
+                at_minute(
+                    &format!("finish.{n}"),
+                    StepKind::Finish,
+                    &s.title,
+                    &s.what,
+                    minute,
+                    s.minutes.0.min(bake.time.0),
+                );
+            }
         }
-        LaidOut { steps: day.finish(), mixed_at, proof_at, oven_at }
     }
 
-    /// Make-ups that cannot share the oven's setting go in after the main one.
-    fn lay_out_second_bakes(&self, day: &mut Layout, main: &BakeOutput, makeups: &[MakeUpAnswer]) {
-        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
-            let name = m.kind.name().to_lowercase();
-            let near = (answer.bake.dial - main.dial).0.abs() <= 10.0;
-            if near && answer.bake.time.0 <= main.time.0 {
-                let what = format!("{} × {name}: done before the rest, in at the same time.", m.pieces);
-                let at = day.end().0 - main.time.0 + answer.bake.time.0;
-                day.beside(StepKind::Oven, &format!("Out: {name}"), what, at, 1.0);
-                continue;
-            }
-            let what = format!("{} × {name} at {:.0} °C, kept cool until now.", m.pieces, answer.bake.dial.0);
-            day.then(StepKind::Bake, &format!("Bake: {name}"), what, answer.bake.time.0, false);
-        }
+    /// Whether a further make-up goes into the oven beside the main one: near enough in its setting, on
+    /// the other level, and with nothing that takes the whole oven.
+    fn bakes_beside(
+        &self,
+        m: &MakeUp,
+        answer: &MakeUpAnswer,
+        main: &BakeOutput,
+        trays: u32,
+        all: &[MakeUpAnswer],
+    ) -> bool {
+        let whole = |v: Vessel| matches!(v, Vessel::Pot | Vessel::Stone);
+        // With more than one beside it there is no level left.
+        let earlier = self.formula.makeups.iter().zip(all).take_while(|(other, _)| !std::ptr::eq(*other, m));
+        let near = |a: &MakeUpAnswer| (a.bake.dial - main.dial).0.abs() <= TOGETHER;
+        let taken = earlier.filter(|(o, a)| near(a) && !whole(o.vessel)).count() as u32;
+        near(answer)
+            && trays + taken < LEVELS
+            && !whole(self.formula.oven.vessel)
+            && !whole(m.vessel)
+            && answer.bake.time.0 <= 1.5 * main.time.0
     }
 
     /// What stands longest is set first; the others so that all are ready together.
     fn lay_out_ahead(&self, day: &mut Layout, ahead: &[Ahead]) {
         let builds = builds(self.formula, self.catalogue);
-        let lead = |a: &Ahead| {
-            let earlier = if a.stage == Stage::Preferment { builds.len().saturating_sub(1) } else { 0 };
-            SETTING + (a.time.0 + SETTING) * earlier as f64 + a.time.0
-        };
+        let own_builds = |a: &Ahead| if a.stage == Stage::Preferment { builds.as_slice() } else { &[] };
+        let lead = |a: &Ahead| (SETTING + a.time.0) * own_builds(a).len().max(1) as f64;
         let standing: Vec<&Ahead> = ahead.iter().filter(|a| a.time.0 > 0.0).collect();
-        let Some(first) = standing.iter().max_by(|a, b| lead(a).total_cmp(&lead(b))) else { return };
+        let Some(first) = standing.iter().max_by(|a, b| lead(a).total_cmp(&lead(b))).copied() else { return };
         let ready = lead(first);
+        let parts = |a: &Ahead| -> Vec<(String, String, String)> {
+            let name = a.stage.name().to_lowercase();
+            let built = own_builds(a);
+            if built.is_empty() {
+                let what: Vec<String> = self
+                    .lines(a.stage)
+                    .filter(|(g, _)| g.0 > 0.0)
+                    .map(|(g, i)| format!("{} g {}", shown::grams(g), i.name.to_lowercase()))
+                    .collect();
+                return vec![(
+                    format!("ahead.{}", a.stage.key()),
+                    format!("Set the {name}"),
+                    format!("{}. {}", what.join(", "), setting(a.stage)),
+                )];
+            }
+            let g = shown::grams;
+            let last = built.len();
+            built
+                .iter()
+                .map(|b| {
+                    let from = if b.number == 1 { "ripe culture" } else { "of the build before" };
+                    let what =
+                        format!("{} g {from}, {} g flour, {} g water.", g(b.culture), g(b.flour), g(b.water));
+                    let (title, more) = if b.number as usize == last {
+                        let keep = self.formula.levain.keep;
+                        let kept = if keep.0 > 0.0 {
+                            format!(" {} g of it are kept for the next bake.", g(keep))
+                        } else {
+                            String::new()
+                        };
+                        (format!("Set the {name}"), format!(" {}{kept}", setting(a.stage)))
+                    } else {
+                        (format!("Feed, build {} of {last}", b.number), String::new())
+                    };
+                    (format!("ahead.{}.{}", a.stage.key(), b.number), title, format!("{what}{more}"))
+                })
+                .collect()
+        };
         for a in &standing {
-            let (name, mut at) = (a.stage.name().to_lowercase(), ready - lead(a));
-            let own_builds: &[Build] = if a.stage == Stage::Preferment { &builds } else { &[] };
-            for build in own_builds.iter().take(own_builds.len().saturating_sub(1)) {
-                let title = format!("Feed, build {} of {}", build.number, builds.len());
-                let g = shown::grams;
-                let what = format!(
-                    "{} g culture, {} g flour, {} g water.",
-                    g(build.culture),
-                    g(build.flour),
-                    g(build.water)
-                );
-                day.beside(StepKind::Levain, &title, what, at, SETTING);
+            let in_line = std::ptr::eq(*a, first);
+            let mut at = ready - lead(a);
+            let set = parts(a);
+            let last = set.len();
+            for (n, (id, title, what)) in set.into_iter().enumerate() {
+                let stands = format!("The {} stands", a.stage.name().to_lowercase());
+                let stands = if n + 1 < last { format!("{stands}, build {}", n + 1) } else { stands };
+                let wait = format!("{id}.stands");
+                if in_line {
+                    day.then(&id, StepKind::Levain, &title, what, SETTING, true);
+                    day.then(&wait, StepKind::Levain, &stands, ready_sign(a), a.time.0, false);
+                } else {
+                    let window = Window { from: at - SETTING, to: at + SETTING };
+                    day.beside(&id, StepKind::Levain, &title, what, at, SETTING, window);
+                    day.alongside(&wait, StepKind::Levain, &stands, ready_sign(a), at + SETTING, a.time.0);
+                }
                 at += SETTING + a.time.0;
             }
-            let grams =
-                a.grams + if a.stage == Stage::Preferment { self.formula.levain.keep } else { Grams(0.0) };
-            let what = format!("{} g in all. {}", shown::grams(grams), setting(a.stage));
-            day.beside(StepKind::Levain, &format!("Set the {name}"), what, at, SETTING);
         }
-        let name = first.stage.name().to_lowercase();
-        day.then(StepKind::Levain, &format!("The {name} stands"), ready_sign(first), ready, false);
     }
 
-    fn lay_out_shaping(
-        &self,
-        day: &mut Layout,
-        shape: &ShapeOutput,
-        work: &PieceWork,
-        makeups: &[MakeUpAnswer],
-    ) {
+    fn lay_out_shaping(&self, day: &mut Layout, found: &Found<'_>) {
+        let (shape, work, makeups) = (found.shape, found.work, found.makeups);
         let plan = &self.formula.shape;
         let piece = shown::grams(shape.piece);
-        let pieces = match shape.strand {
-            Some(strand) => format!("{} strands of {} g.", plan.pieces * plan.strands, shown::grams(strand)),
-            None if plan.pieces == 1 => format!("One piece of {piece} g."),
-            None => format!("{} pieces of {piece} g.", plan.pieces),
+        let pieces = match (shape.strand, work.divide.grid.as_ref()) {
+            (Some(strand), _) => {
+                format!("{} strands of {} g.", plan.pieces * plan.strands, shown::grams(strand))
+            }
+            (None, Some(sheet)) => format!("{} pieces of {piece} g. {}", plan.pieces, sheet.says()),
+            (None, None) if plan.kind == Kind::Spirals => {
+                format!("{} pieces of {} g, three a loaf.", 3 * plan.pieces, shown::grams(shape.piece / 3.0))
+            }
+            (None, None) if plan.pieces == 1 => format!("One piece of {piece} g."),
+            (None, None) => format!("{} pieces of {piece} g.", plan.pieces),
         };
-        // Other make-ups are divided when the main pieces have been.
-        let (first, rest): (Vec<_>, Vec<_>) = work.steps.iter().enumerate().partition(|(i, _)| *i == 0);
-        for (_, step) in first {
-            day.then(
-                StepKind::Shape,
-                step.name,
-                format!("{pieces} {}", step.what),
-                step.minutes.0,
-                step.hands_on,
-            );
-        }
-        for (i, step) in rest {
-            if i == 1 && step.hands_on || i == 2 && !work.steps[1].hands_on {
+        // One length for the strands, wherever it is said.
+        let strand_length = work.braid.as_ref().map(|b| b.strand_length).or(shape.strand_length);
+        // Other make-ups are divided when the main pieces have been, and shaped while the main ones rest
+        // or right before they are shaped.
+        let made =
+            work.steps.iter().position(|s| !s.hands_on).map_or(1, |rest| rest + 1).min(work.steps.len());
+        for (i, step) in work.steps.iter().enumerate() {
+            if i == made {
                 self.lay_out_makeups(day, makeups);
             }
-            let what = match (shape.strand_length, step.name) {
-                (Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
+            let what = match (i, strand_length, step.name) {
+                // Cut from a sheet they are neither rounded nor pressed out.
+                (0, _, _) if work.divide.grid.is_some() => pieces.clone(),
+                (0, _, _) => format!("{pieces} {}", step.what),
+                (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
                 _ => format!("{} {}", step.what, step.sign),
             };
-            day.then(StepKind::Shape, step.name, what, step.minutes.0, step.hands_on);
+            day.then(&format!("shape.{i}"), StepKind::Shape, step.name, what, step.minutes.0, step.hands_on);
+        }
+        if made >= work.steps.len() {
+            self.lay_out_makeups(day, makeups);
         }
     }
 
     fn lay_out_makeups(&self, day: &mut Layout, makeups: &[MakeUpAnswer]) {
-        for (m, answer) in self.formula.makeups.iter().zip(makeups) {
+        for (n, (m, answer)) in self.formula.makeups.iter().zip(makeups).enumerate() {
             let kind = m.kind.name().to_lowercase();
             let what = format!("{} × {} g, {kind}.", m.pieces, shown::grams(m.piece_weight));
             let minutes = (answer.shape.divide + answer.shape.shape).0;
-            day.then(StepKind::Shape, "Divide and shape the rest", what, minutes, true);
+            day.then(
+                &format!("makeup.{n}"),
+                StepKind::Shape,
+                "Divide and shape the rest",
+                what,
+                minutes,
+                true,
+            );
         }
     }
 
-    fn loading(&self) -> String {
+    fn loading(&self, batches: u32) -> String {
         let steam = if self.formula.oven.steam {
             " Steam: stand aside, arms back, no water on the door glass."
         } else {
@@ -238,32 +495,60 @@ impl Reading<'_> {
             Vessel::Lidded => "Lid on, straight in.",
             Vessel::Sheet | Vessel::Tin => "Straight in.",
         };
-        format!("{how}{steam}")
+        let first = if batches > 1 {
+            format!(" The first two trays of {batches} batches; keep the others cool.")
+        } else {
+            String::new()
+        };
+        format!("{how}{steam}{first}")
     }
+}
+
+/// A step of the finish that should begin at a minute.
+fn finish_step(n: usize, s: &FinishStep, start: f64) -> Step {
+    Step {
+        id: format!("finish.{n}"),
+        kind: StepKind::Finish,
+        title: s.title.clone(),
+        detail: s.what.clone(),
+        start: Minutes(start),
+        length: s.minutes,
+        hands_on: true,
+    }
+}
+
+/// A height in times, as it is said everywhere.
+pub(super) fn times(height: f64) -> String {
+    let text = format!("{height:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// Whether a proof ends in a cold place.
+fn ends_cold(plan: &RiseWish, room: Celsius) -> bool {
+    plan.place.unwrap_or(room).0 < 12.0
 }
 
 /// The dough is carried from one place to the next.
-fn lay_out_moves(day: &mut Layout, plan: &RiseWish, room: Celsius, begins: f64, lasts: f64) {
+fn lay_out_moves(day: &mut Layout, id: &str, plan: &RiseWish, room: Celsius, begins: f64, lasts: f64) {
     let places = plan.legs.iter().map(|l| l.place).chain([plan.place.unwrap_or(room)]).skip(1);
     let mut at = 0.0;
-    for (leg, to) in plan.legs.iter().zip(places) {
+    for (n, (leg, to)) in plan.legs.iter().zip(places).enumerate() {
         at += 60.0 * leg.hours.0;
         if at < lasts {
             let title = if to.0 < 10.0 { "Into the fridge" } else { "To its next place" };
-            day.beside(StepKind::Bulk, title, format!("Covered, at {:.0} °C.", to.0), begins + at, 1.0);
+            let window = Window { from: begins, to: begins + lasts };
+            day.beside(
+                &format!("move.{id}.{n}"),
+                StepKind::Bulk,
+                title,
+                format!("Covered, at {:.0} °C.", to.0),
+                begins + at,
+                1.0,
+                window,
+            );
         }
     }
 }
-
-pub(super) struct LaidOut {
-    pub steps: Vec<Step>,
-    pub mixed_at: Minutes,
-    pub proof_at: Minutes,
-    pub oven_at: Minutes,
-}
-
-/// Minutes to set a preferment, a soaker or a scald.
-const SETTING: f64 = 5.0;
 
 /// How a stage that is made ahead is set.
 fn setting(stage: Stage) -> &'static str {

@@ -25,7 +25,7 @@ use crate::kitchen::Kitchen;
 use crate::mixing::{MixOutput, WaterSchool};
 use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, Vessel, bake};
 use crate::plan::{Day, schedule};
-use crate::shape::ShapeOutput;
+use crate::shape::{Kind, ShapeOutput};
 use crate::thermal::{WaterAnswer, WaterPlan};
 use crate::units::{Celsius, Grams, Minutes, Percent, shown};
 
@@ -71,6 +71,8 @@ pub struct Stations {
     pub makeups: Vec<MakeUpAnswer>,
     /// Day: steps on the clock.
     pub day: Day,
+    /// Day and sheet: why this plan does not hold, and what to do: a sentence each.
+    pub stops: Vec<String>,
     /// Minutes from first touch to the end of mixing, when the rise begins.
     pub mixed_at: Minutes,
     /// Minutes from first touch to the loaf going into the oven.
@@ -327,8 +329,15 @@ pub fn read(
         }
     }
     stations.slips = slips(formula, &stations.figures, catalogue);
-    stations.slips.extend(later_slips(&stations));
+    let later = later_slips(&meant, kitchen, &stations);
+    stations.slips.extend(later);
     mark_meant(&mut stations.slips, formula);
+    stations.stops = stations
+        .slips
+        .iter()
+        .filter(|s| !s.meant && STOPS.contains(&s.code))
+        .map(|s| s.text.clone())
+        .collect();
     Ok(stations)
 }
 
@@ -336,8 +345,15 @@ pub fn read(
 /// rule for perishable food (US FDA and USDA) is widened for yeast dough in a home kitchen.
 const WARM_HOURS: f64 = 4.0;
 
+/// Slips that say that the plan, as it stands, does not hold.
+const STOPS: [&str; 5] =
+    ["stands-too-long", "does-not-get-there", "levain-over-ripe", "levain-not-ripe", "liquid-hot"];
+
+/// The longest rise at which nobody looks twice, h, for a plan without a night in the cold.
+const LONG_RISE: f64 = 30.0;
+
 /// Slips that show only when the stations have been read.
-fn later_slips(s: &Stations) -> Vec<Slip> {
+fn later_slips(f: &Formula, kitchen: &Kitchen, s: &Stations) -> Vec<Slip> {
     let mut found = Vec::new();
     for answer in [&s.water.balance, &s.water.factor] {
         if s.liquid.grams.0 > 0.0 && answer.water.0 > 49.0 && found.is_empty() {
@@ -363,7 +379,112 @@ fn later_slips(s: &Stations) -> Vec<Slip> {
         );
         found.push(slip("egg-or-milk-left-out", Strength::Warning, text));
     }
+    found.extend(rises_that_fail(f, s));
+    found.extend(levains_that_fail(s));
+    found.extend(oven_out_of_the_way(f, kitchen, s));
     found
+}
+
+/// Rises that stand past what the dough bears, or never get there.
+fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
+    let rises = [
+        ("bulk rise", &f.rise.bulk, &s.rise.bulk),
+        ("second rise", &f.rise.second, &s.rise.second),
+        ("final proof", &f.rise.proof, &s.rise.proof),
+    ];
+    for (name, wish, forecast) in rises {
+        let Some(r) = forecast else { continue };
+        let stays = wish.stays.is_some();
+        if stays && r.stands_too_long() {
+            let bears = r.stands_until.map_or(String::new(), |t| format!("; it bears {}", shown::time(t)));
+            let text = format!(
+                "The {name} stands {}{bears}. It will have gone over and fallen. Use less yeast or culture, a cooler place, or a shorter stay.",
+                shown::time(r.time)
+            );
+            return Some(slip("stands-too-long", Strength::Warning, text));
+        }
+        if !stays && !r.reached && r.most >= wish.target {
+            let text = format!(
+                "The {name} does not get to {} times its size within three days. Use more yeast or culture, or a warmer place.",
+                lay_out::times(wish.target)
+            );
+            return Some(slip("does-not-get-there", Strength::Warning, text));
+        }
+        if !stays
+            && r.time.0 > 60.0 * LONG_RISE
+            && wish.legs.is_empty()
+            && wish.place.is_none_or(|p| p.0 > 12.0)
+        {
+            let text = format!(
+                "The {name} takes {} as it stands. Was more yeast meant, or a warmer place?",
+                shown::time(r.time)
+            );
+            return Some(slip("rise-very-long", Strength::Warning, text));
+        }
+    }
+    None
+}
+
+/// A levain or preferment that is past its best when it is used, or not ripe.
+fn levains_that_fail(s: &Stations) -> Option<Slip> {
+    for a in &s.ahead {
+        let Some(r) = &a.ripening else { continue };
+        let name = a.stage.name().to_lowercase();
+        if !r.ripens {
+            let text = format!(
+                "The {name} does not ripen within three days at {:.0} °C. Give it more seed, or a warmer place.",
+                a.place.0
+            );
+            return Some(slip("levain-not-ripe", Strength::Warning, text));
+        }
+        if a.time.0 > r.good_until.0 + 1.0 {
+            let text = format!(
+                "The {name} stands {} and is past its best after {}: sour, slack and slow. Give it less seed, a cooler place, or a shorter time.",
+                shown::time(a.time),
+                shown::time(r.good_until)
+            );
+            return Some(slip("levain-over-ripe", Strength::Warning, text));
+        }
+        if a.time.0 < 0.6 * r.early.0 {
+            let text = format!(
+                "The {name} stands {} and is ripe only after {}. Give it more seed, a warmer place, or longer.",
+                shown::time(a.time),
+                shown::time(r.time)
+            );
+            return Some(slip("levain-not-ripe", Strength::Warning, text));
+        }
+    }
+    None
+}
+
+/// How far an oven that is insisted on may be from what colour and core ask for before it is worth a
+/// word, K (common practice, no source).
+const OVEN_FAR: f64 = 35.0;
+
+/// An oven far too cool or too hot for this dough, or past the end of its dial.
+fn oven_out_of_the_way(f: &Formula, kitchen: &Kitchen, s: &Stations) -> Option<Slip> {
+    let wanted = f.oven.temperature?;
+    let (low, high) = crate::oven::usual_range(f.style, f.shape.kind, f.oven.vessel);
+    if wanted > kitchen.oven_hottest + Celsius(2.0) {
+        let text = format!("This oven's dial ends at {:.0} °C.", kitchen.oven_hottest.0);
+        return Some(slip("oven-past-its-end", Strength::Warning, text));
+    }
+    let off = if wanted.0 < low - OVEN_FAR {
+        "cool"
+    } else if wanted.0 > high + OVEN_FAR {
+        "hot"
+    } else {
+        return None;
+    };
+    let what =
+        if off == "cool" { "dries out before it browns" } else { "burns outside before it is done inside" };
+    let text = format!(
+        "An oven of {:.0} °C is far too {off} for {}: {low:.0} to {high:.0} °C is usual. It {what}. It takes {} by this setting.",
+        wanted.0,
+        f.style.name().to_lowercase(),
+        shown::time(s.bake.time)
+    );
+    Some(slip("oven-far", Strength::Warning, text))
 }
 
 /// Mass of the dough below which nothing sensible can be planned, g.
@@ -414,7 +535,17 @@ impl<'a> Reading<'a> {
         }
         let work = self.piece_work(&rise, &shape, &bake, tray)?;
         let makeups = self.makeups(&rise)?;
-        let laid = self.lay_out(&ahead, &mix, &liquid, &water_plan, &rise, &shape, &work, &bake, &makeups);
+        let laid = self.lay_out(&lay_out::Found {
+            ahead: &ahead,
+            mix: &mix,
+            liquid: &liquid,
+            water: &water_plan,
+            rise: &rise,
+            shape: &shape,
+            work: &work,
+            bake: &bake,
+            makeups: &makeups,
+        });
         let doubt = lay_out::doubt(&ahead, &rise, &bake);
         let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
@@ -428,6 +559,7 @@ impl<'a> Reading<'a> {
             ),
             keeping: self.keeping(&bake),
             slips: Vec::new(),
+            stops: Vec::new(),
             builds: builds(self.formula, self.catalogue),
             water: water_plan,
             liquid,

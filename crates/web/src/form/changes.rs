@@ -8,7 +8,7 @@ use cerealis_core::formula::{
 };
 use cerealis_core::ingredient::{Catalogue, Group};
 use cerealis_core::oven::Vessel;
-use cerealis_core::plan::StepKind;
+use cerealis_core::plan::{Anchor, DayPlan};
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::{self, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, Percent};
@@ -48,10 +48,33 @@ pub enum Change {
     Back(Lever),
     /// More of what makes it rise, or less.
     Nudge(bool),
+    /// The day starts then, by the kitchen's clock.
+    StartAt(jiff::civil::DateTime),
     /// A further make-up.
     AddMakeUp,
     /// A make-up goes.
     RemoveMakeUp(usize),
+}
+
+/// What was pressed.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Press {
+    /// Save, or nothing but a field that was left.
+    Save,
+    /// A button that changes or asks something.
+    Change(Change),
+    /// A button that no page has.
+    Unknown,
+}
+
+impl Press {
+    /// Reads the button's value; without one it is a save.
+    pub fn from_key(key: &str) -> Press {
+        match key {
+            "" => Press::Save,
+            key => Change::from_key(key).map_or(Press::Unknown, Press::Change),
+        }
+    }
 }
 
 impl Change {
@@ -73,7 +96,12 @@ impl Change {
             "leave" => Change::Leave,
             "swap" => Change::Swap(read_swap()?),
             "back" => Change::Back(Lever::from_key(rest)?),
-            "nudge" => Change::Nudge(rest == "more"),
+            "nudge" => match rest {
+                "more" => Change::Nudge(true),
+                "less" => Change::Nudge(false),
+                _ => return None,
+            },
+            "start" => Change::StartAt(rest.parse().ok()?),
             "add-makeup" => Change::AddMakeUp,
             "remove-makeup" => Change::RemoveMakeUp(rest.parse().ok()?),
             _ => return None,
@@ -141,6 +169,7 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
         Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
         Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
+        Change::StartAt(at) => formula.day = DayPlan { anchor: Anchor::Start, at: Some(*at) },
         Change::AddMakeUp => add_makeup(formula, catalogue)?,
         Change::Nudge(more) => nudge(formula, *more, house)?,
         Change::Back(by) => make_it_fit(formula, form, *by, house)?,
@@ -186,7 +215,7 @@ fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) 
 
 /// From the beginning of the bulk rise to a time of day, 10 min to a day later.
 pub fn wait_until(at: jiff::civil::Time, s: &Stations) -> Option<Minutes> {
-    let begins = s.day.steps.iter().find(|c| c.step.kind == StepKind::Bulk && !c.step.hands_on)?.at.time();
+    let begins = s.day.steps.iter().find(|c| c.step.id == "bulk")?.at.time();
     let minutes = |t: jiff::civil::Time| 60.0 * f64::from(t.hour()) + f64::from(t.minute());
     let away = (minutes(at) - minutes(begins)).rem_euclid(1440.0);
     Some(Minutes(if away < 10.0 { away + 1440.0 } else { away }))

@@ -18,6 +18,7 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     fill_lines(&mut form, formula, house);
     fill_stages(&mut form, formula);
     fill_now(&mut form, formula, house);
+    form.set("author", &formula.author);
     form.set("tags", formula.tags.join(", "));
     form.set("notes", &formula.notes);
     form.set("meant", formula.meant.join(" "));
@@ -119,6 +120,12 @@ pub(super) fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, pe
     form.set(format!("lines.{row}.note"), &line.note);
     form.set(format!("lines.{row}.grams"), shown::grams(line.grams));
     form.set(format!("lines.{row}.percent"), shown::percent(percent));
+    // What the page shows travels along too: what differs from it was typed, whatever else has changed
+    // meanwhile: a name, a line that is gone, the way of counting.
+    form.set(
+        format!("lines.{row}.shown"),
+        format!("{} {}", shown::grams(line.grams), shown::percent(percent)),
+    );
 }
 
 /// What the Rise station repeats of other stations, to be stepped there.

@@ -57,11 +57,18 @@ impl Form {
         &self.faults
     }
 
-    /// Faults that belong to no field on the page.
+    /// Faults that belong to no field on the page: no field of that name was filled or sent.
     pub fn general_faults(&self) -> Vec<&str> {
-        let homeless =
-            |name: &str| matches!(name, "lines" | "" | "scale" | "makeups" | "swap" | "meant" | "which");
-        self.faults.iter().filter(|(k, _)| homeless(k)).map(|(_, m)| m.as_str()).collect()
+        self.faults
+            .iter()
+            .filter(|(name, _)| !self.values.contains_key(*name))
+            .map(|(_, m)| m.as_str())
+            .collect()
+    }
+
+    /// The revision that the page was read at; `None` where it does not say.
+    pub fn revision(&self) -> Option<i32> {
+        self.value("revision").parse().ok()
     }
 
     /// All fields and their text.

@@ -5,22 +5,22 @@ use cerealis_core::ferment::Stands;
 use cerealis_core::finish::{FinishPlan, Score};
 use cerealis_core::formula::{
     Counting, Formula, Handling, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish,
-    Stage, StagePlan, Style, counted_flour, set_grams, set_percent,
+    Stage, StagePlan, Style, set_grams, set_percent,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
 use cerealis_core::oven::{HotStart, Made, OvenPlan, Vessel};
 use cerealis_core::plan::{Anchor, DayPlan};
 use cerealis_core::shape::{Hand, Kind, ShapePlan};
-use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent, shown};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 
 use super::fill::counting;
 use super::*;
 
 /// Reads the formula that a form makes.
 ///
-/// Grams and percentage of a line are compared with what the page showed for its exact mass: the
-/// one that differs is what the baker typed, and the other follows.
+/// Grams and percentage of a line are compared with what the page showed: the one that differs is what
+/// the baker typed, and the other follows.
 ///
 /// # Errors
 /// Every field that cannot be read or is out of range.
@@ -90,6 +90,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
             keep: Grams(r.optional("levain.keep").unwrap_or(0.0)),
         },
         makeups: read_makeups(&mut r),
+        author: r.text("author"),
         tags: words(form.value("tags"), ','),
         notes: form.value("notes").replace("\r\n", "\n"),
         meant: words(form.value("meant"), ' '),
@@ -106,7 +107,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     };
     let typed = read_lines(&mut r, &mut formula, catalogue);
     r.done(())?;
-    apply(&mut formula, &typed, house, Counting::from_key(form.value("counted")))?;
+    apply(&mut formula, &typed, house)?;
     formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
     Ok(formula)
 }
@@ -203,7 +204,9 @@ fn read_day(r: &mut Reader<'_>) -> DayPlan {
 /// What was typed into one row.
 struct Typed {
     row: usize,
+    /// Its grams, where they are not what the page showed.
     grams: Option<f64>,
+    /// Its percentage, where it is not what the page showed.
     percent: Option<f64>,
 }
 
@@ -233,7 +236,14 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         // A new line may be given by its percentage alone; on an old one, cleared grams are missing.
         let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
         let grams = (!by_percent).then(|| r.number(&at("grams")));
-        typed.push(Typed { row, grams, percent: r.optional(&at("percent")) });
+        let percent = r.optional(&at("percent"));
+        let shown = r.text(&at("shown"));
+        let (shown_grams, shown_percent) = shown.split_once(' ').unwrap_or((shown.as_str(), ""));
+        typed.push(Typed {
+            row,
+            grams: grams.filter(|g| differs(*g, if shown.is_empty() { "0" } else { shown_grams })),
+            percent: percent.filter(|p| differs(*p, shown_percent)),
+        });
         formula.lines.push(Line { note: r.text(&at("note")), ..Line::new(key, stage, Grams(exact)) });
     }
     typed
@@ -244,42 +254,24 @@ fn differs(typed: f64, shown: &str) -> bool {
     number(shown).is_none_or(|s| (s - typed).abs() > 1e-9)
 }
 
-fn apply(
-    formula: &mut Formula,
-    typed: &[Typed],
-    house: House<'_>,
-    counted: Option<Counting>,
-) -> Result<(), Faults> {
-    let catalogue = house.catalogue;
+/// Puts in what was typed: grams first, then percentages of what that makes.
+fn apply(formula: &mut Formula, typed: &[Typed], house: House<'_>) -> Result<(), Faults> {
     let school = counting(formula, house);
-    // What was typed is compared with what the page showed, by the way it counted then.
-    let flour = counted_flour(formula, catalogue, counted.unwrap_or(school));
-    let before: Vec<Grams> = formula.lines.iter().map(|l| l.grams).collect();
     let on_row =
         |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
-    let mut percents = Vec::new();
     for (i, t) in typed.iter().enumerate() {
-        match (t.grams, t.percent) {
-            (Some(g), _) if differs(g, &shown::grams(before[i])) => {
-                in_range(
-                    &format!("lines.{}.grams", t.row),
-                    "A line",
-                    g,
-                    0.0,
-                    cerealis_core::formula::LINE_GRAMS_MAX,
-                    "g",
-                )?;
-                set_grams(formula, i, Grams(g)).map_err(|f| on_row(f, t.row, "grams"))?;
-            }
-            (_, Some(p)) if differs(p, &shown::percent(before[i].percent_of(flour))) => {
-                percents.push((i, t.row, p))
-            }
-            _ => {}
+        if let Some(g) = t.grams {
+            let path = format!("lines.{}.grams", t.row);
+            in_range(&path, "A line", g, 0.0, cerealis_core::formula::LINE_GRAMS_MAX, "g")?;
+            set_grams(formula, i, Grams(g)).map_err(|f| on_row(f, t.row, "grams"))?;
         }
     }
-    for (i, row, p) in percents {
-        in_range(&format!("lines.{row}.percent"), "A percentage", p, 0.0, 1000.0, "%")?;
-        set_percent(formula, i, Percent(p), catalogue, school).map_err(|f| on_row(f, row, "percent"))?;
+    for (i, t) in typed.iter().enumerate().filter(|(_, t)| t.grams.is_none()) {
+        if let Some(p) = t.percent {
+            in_range(&format!("lines.{}.percent", t.row), "A percentage", p, 0.0, 1000.0, "%")?;
+            set_percent(formula, i, Percent(p), house.catalogue, school)
+                .map_err(|f| on_row(f, t.row, "percent"))?;
+        }
     }
     Ok(())
 }

@@ -1,6 +1,6 @@
 //! The rows of the line editor, as typed.
 
-use cerealis_core::formula::{LINES_MAX, Stage};
+use cerealis_core::formula::Stage;
 
 use super::*;
 
@@ -24,7 +24,6 @@ pub fn rows(form: &Form) -> Vec<LineRow> {
         })
         .collect();
     found.sort_by_key(|r| r.row);
-    found.truncate(LINES_MAX + 1);
     found
 }
 
@@ -61,6 +60,7 @@ pub(super) fn insert_row(form: &mut Form, stage: Stage) {
             field("exact", "0"),
             field("grams", ""),
             field("percent", ""),
+            field("shown", "0 0"),
             field("note", ""),
         ],
     );

@@ -1,7 +1,8 @@
 //! Bringing in a recipe: paste, review, accept.
 
 use askama::Template;
-use cerealis_core::formula::{Stage, Style};
+use cerealis_core::formats::HouseholdFile;
+use cerealis_core::formula::{LINES_MAX, Stage, Style};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::measures::{Cup, Tablespoon};
 use cerealis_core::reader::Finding;
@@ -87,10 +88,39 @@ impl FoundRow {
     }
 }
 
+/// What is in a household's file, before it is taken in.
+pub struct HouseholdView {
+    pub(crate) says: String,
+    /// Whether this kitchen is new, and so takes the file's settings unless it is told not to.
+    pub(crate) new_here: bool,
+    pub(crate) prices: usize,
+}
+
+impl HouseholdView {
+    /// What a file holds.
+    pub fn new(file: &HouseholdFile, new_here: bool) -> Self {
+        let count = |n: usize, one: &str, many: &str| match n {
+            0 => None,
+            1 => Some(format!("1 {one}")),
+            n => Some(format!("{n} {many}")),
+        };
+        let parts = [
+            count(file.formulas.len(), "formula", "formulas"),
+            count(file.put_away.len(), "formula put away", "formulas put away"),
+            count(file.cupboard.own.len(), "ingredient of its own", "ingredients of its own"),
+            count(file.cupboard.prices.len(), "price", "prices"),
+        ];
+        let parts: Vec<String> = parts.into_iter().flatten().collect();
+        let says = if parts.is_empty() { "nothing but its kitchen".into() } else { parts.join(", ") };
+        HouseholdView { says, new_here, prices: file.cupboard.prices.len() }
+    }
+}
+
 /// The page.
 #[derive(Template)]
 #[template(path = "bring.html")]
 pub struct BringPage {
+    pub(crate) household: Option<HouseholdView>,
     pub(crate) form: Form,
     pub(crate) rows: Vec<ReviewRow>,
     pub(crate) found: Vec<FoundRow>,
@@ -101,13 +131,18 @@ pub struct BringPage {
 impl BringPage {
     /// The page as typed, with the lines under review.
     pub fn new(form: Form, rows: Vec<ReviewRow>, catalogue: &Catalogue) -> Self {
-        let names = catalogue.iter().map(|i| i.name.clone()).collect();
+        let names = catalogue.at_hand().map(|i| i.name.clone()).collect();
         let found = (0..FOUND_MAX).map_while(|n| FoundRow::new(&form, n)).collect();
-        BringPage { found, rows, hydration: None, names, form }
+        BringPage { household: None, found, rows, hydration: None, names, form }
     }
 
     fn doubted(&self) -> usize {
         self.rows.iter().filter(|r| r.used && !r.doubts.is_empty()).count()
+    }
+
+    /// How many more lines are ticked than a formula has.
+    fn too_many(&self) -> usize {
+        self.rows.iter().filter(|r| r.used).count().saturating_sub(LINES_MAX)
     }
 
     fn chosen<'a>(&'a self, field: &str, otherwise: &'a str) -> &'a str {

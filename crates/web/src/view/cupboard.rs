@@ -73,7 +73,7 @@ impl CupboardPage {
         let group = |(group, name): (Group, &'static str)| ShelfGroup {
             name,
             rows: catalogue
-                .iter()
+                .at_hand()
                 .filter(|i| i.group == group)
                 .filter(wanted)
                 .map(|i| row(i, &form))
@@ -83,7 +83,7 @@ impl CupboardPage {
             Group::ALL.into_iter().map(group).filter(|g| !g.rows.is_empty()).collect();
         CupboardPage {
             found: groups.iter().map(|g| g.rows.len()).sum(),
-            all: catalogue.iter().count(),
+            all: catalogue.at_hand().count(),
             groups,
             form,
             sought: sought.to_owned(),
@@ -223,7 +223,7 @@ impl OwnPage {
             further,
             allergens,
             makes,
-            names: catalogue.iter().map(|i| i.name.clone()).collect(),
+            names: catalogue.at_hand().map(|i| i.name.clone()).collect(),
             conflict: false,
             form,
         }

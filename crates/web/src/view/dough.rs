@@ -27,6 +27,8 @@ pub struct ReadingRow {
 struct Known {
     rise: &'static str,
     proof: bool,
+    /// Whether a second rise is planned to come next.
+    second_next: bool,
     ready: String,
     in_time: String,
     likely: String,
@@ -51,6 +53,7 @@ pub struct DoughPage {
     form: Form,
     known: Option<Known>,
     trouble: Option<String>,
+    revision: i32,
     conflict: bool,
     cm: bool,
 }
@@ -72,11 +75,16 @@ impl DoughPage {
             form,
             known: None,
             trouble: None,
+            revision: rising.map_or(0, |r| r.revision),
             conflict,
             cm: home.kitchen.tub.is_some(),
         };
         if let Some(StoredWatch { revision, watch }) = rising {
             match watch.answer(&home.kitchen, &home.catalogue, now) {
+                Ok(_) if watch.is_stale(now) => {
+                    page.trouble =
+                        Some(format!("it was mixed on {}, more than four days ago.", mixed_on(watch, home)))
+                }
                 Ok(answer) => page.known = Some(Known::new(*revision, watch, &answer, home, now)),
                 Err(faults) => page.trouble = Some(faults.to_string()),
             }
@@ -100,6 +108,11 @@ impl DoughPage {
     }
 }
 
+fn mixed_on(watch: &Watch, home: &Household) -> String {
+    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    watch.mixed_at.to_zoned_datetime(zone).strftime("%a %-d %b %Y").to_string()
+}
+
 impl Known {
     fn new(revision: i32, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
         let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
@@ -109,18 +122,23 @@ impl Known {
         let left = minutes(a.ready);
         let target = match a.which {
             Which::Bulk => watch.formula.rise.bulk.target,
+            Which::Second => watch.formula.rise.second.target,
             Which::Proof => watch.formula.rise.proof.target,
         };
         let since = |t: Timestamp| (t.duration_since(a.began).as_secs_f64() / 60.0).max(0.0);
-        let moment = watch.divided_at.filter(|_| a.which == Which::Proof);
-        let of_this = |t: Timestamp| moment.is_none_or(|divided| t >= divided);
+        let since_then = match a.which {
+            Which::Bulk => None,
+            Which::Second => watch.knocked_at,
+            Which::Proof => watch.divided_at,
+        };
+        let of_this = |t: Timestamp| since_then.is_none_or(|began| t >= began);
         let dots: Vec<(f64, f64)> = watch
             .readings
             .iter()
             .filter(|r| of_this(r.at))
             .filter_map(|r| Some((since(r.at), r.volume?)))
             .collect();
-        let name = if a.which == Which::Bulk { "Bulk rise" } else { "Final proof" };
+        let name = a.which.name();
         let over = Over {
             other: Some(&a.forecast.before),
             readings: &dots,
@@ -156,6 +174,7 @@ impl Known {
         Known {
             rise: rise_word(a.which),
             proof: a.which == Which::Proof,
+            second_next: a.which == Which::Bulk && watch.formula.rise.second.rises(),
             ready: clock(a.ready),
             in_time: if left >= 1.0 {
                 format!("in {}", shown::time(Minutes(left)))

@@ -12,6 +12,7 @@ use cerealis_core::plan::Anchor;
 use cerealis_core::shape::{Hand, Kind};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};
+use cerealis_store::DamagedRecord;
 
 use super::oven::this_oven;
 use super::{Asks, DayOut, FormulaOut, MixOut, OvenOut, Rail, RiseOut, ShapeOut, Station, Tried};
@@ -50,6 +51,8 @@ pub struct LineView {
     pub ingredient: String,
     /// The exact mass that travels with it.
     pub exact: String,
+    /// What the page shows of it, which travels along.
+    pub shown: String,
     /// Grams as typed.
     pub grams: String,
     /// Percentage as typed.
@@ -146,6 +149,7 @@ fn line_view(form: &Form, row: usize) -> LineView {
         row,
         ingredient: text("ingredient"),
         exact: text("exact"),
+        shown: text("shown"),
         grams: text("grams"),
         percent: text("percent"),
         note: text("note"),
@@ -244,7 +248,7 @@ impl FormulaPage {
                 have.push((i.key.clone(), i.name.clone()));
             }
         }
-        let names = catalogue.iter().map(|i| i.name.clone()).collect();
+        let names = catalogue.at_hand().map(|i| i.name.clone()).collect();
         Ok(FormulaPage {
             id,
             revision,
@@ -459,6 +463,7 @@ impl Sought {
 #[template(path = "formulas.html")]
 pub struct FormulasPage {
     pub(crate) entries: Vec<Entry>,
+    pub(crate) damaged: Vec<DamagedRecord>,
     pub(crate) deleted: Option<(i32, String)>,
     pub(crate) sought: Sought,
     pub(crate) form: Form,
@@ -467,10 +472,16 @@ pub struct FormulasPage {
 
 impl FormulasPage {
     /// The list, with what was typed into the form for a new one.
-    pub fn new(entries: Vec<Entry>, deleted: Option<(i32, String)>, sought: Sought, form: Form) -> Self {
+    pub fn new(
+        entries: Vec<Entry>,
+        damaged: Vec<DamagedRecord>,
+        deleted: Option<(i32, String)>,
+        sought: Sought,
+        form: Form,
+    ) -> Self {
         let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
         let styles = picks_of!(Style, chosen);
-        FormulasPage { entries, deleted, sought, form, styles }
+        FormulasPage { entries, damaged, deleted, sought, form, styles }
     }
 }
 
@@ -500,6 +511,7 @@ pub struct VersionsPage {
     pub(crate) a: i32,
     pub(crate) b: i32,
     pub(crate) lines: Vec<[String; 3]>,
+    pub(crate) damaged: Vec<DamagedRecord>,
 }
 
 /// The kitchen's page.
@@ -510,6 +522,7 @@ pub struct KitchenPage {
     pub(crate) revision: i32,
     pub(crate) saved: bool,
     pub(crate) conflict: bool,
+    pub(crate) damaged: bool,
     pub(crate) zones: Vec<String>,
     oven: Option<String>,
 }
@@ -522,7 +535,7 @@ impl KitchenPage {
             .map(|z| z.to_string())
             .filter(|z| z.contains('/') || z == "UTC")
             .collect();
-        KitchenPage { form, revision, saved: false, conflict: false, zones, oven: None }
+        KitchenPage { form, revision, saved: false, conflict: false, damaged: false, zones, oven: None }
     }
 
     /// The page of a kitchen as it is stored, with what it has learned.
@@ -559,12 +572,41 @@ impl KitchenPage {
     }
 }
 
-/// A page that says what went wrong.
+/// A page that says what went wrong, and keeps what was typed.
 #[derive(Template)]
 #[template(path = "error.html")]
 pub struct ErrorPage {
-    /// In a word or two.
-    pub title: String,
-    /// What happened and what to do.
-    pub message: String,
+    title: String,
+    message: String,
+    pub(crate) action: String,
+    pub(crate) kept: Vec<(String, String)>,
+    pub(crate) passes: bool,
+    pub(crate) gone: bool,
+}
+
+impl ErrorPage {
+    /// A title and a sentence.
+    pub fn new(title: &str, message: &str) -> Self {
+        ErrorPage {
+            title: title.into(),
+            message: message.into(),
+            action: String::new(),
+            kept: Vec::new(),
+            passes: false,
+            gone: false,
+        }
+    }
+
+    /// Whether what was typed is of a formula, which can be brought back.
+    fn of_formula(&self) -> bool {
+        self.gone && self.kept.iter().any(|(name, _)| name == "rise.bulk.target")
+    }
+
+    /// What was typed and is worth reading: neither empty nor what the page itself sends along.
+    fn readable(&self) -> impl Iterator<Item = &(String, String)> {
+        let own = |name: &str| {
+            matches!(name, "revision" | "here" | "op" | "counted" | "over") || name.ends_with(".exact")
+        };
+        self.kept.iter().filter(move |(name, value)| !value.trim().is_empty() && !own(name))
+    }
 }

@@ -4,9 +4,8 @@ use askama::Template;
 use cerealis_core::ferment::{
     Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, Which, matters, rise, rise_inverse,
 };
-use cerealis_core::formula::{Formula, Handling, RiseWish, levers};
+use cerealis_core::formula::{Formula, Handling, Line, RiseWish, Stage, levain_share, levers, yeast_factor};
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::plan::StepKind;
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
 use jiff::civil::Time;
@@ -117,15 +116,13 @@ fn matters_picture(moved: &[Matter]) -> String {
 fn tub(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Option<String> {
     let bulk = s.rise.bulk.as_ref()?;
     let ml = s.figures.dough.0 / cerealis_core::ferment::DOUGH_DENSITY;
-    let target = if f.rise.bulk.stays.is_some() { bulk.grown } else { f.rise.bulk.target.min(bulk.most) };
+    let target = bulk.until(f.rise.bulk.target, f.rise.bulk.stays.is_some());
     Some(both(|room| picture::tub(ml, target, bulk.most, kitchen.tub, room)))
 }
 
-/// When a rise begins, by the plan's clock: the first or second wait of its kind.
+/// When a rise begins, by the plan's clock; its step has its key for its id.
 fn begins<'a>(s: &'a Stations, key: &str) -> Option<&'a ZonedDateTime> {
-    let kind = if key == "proof" { StepKind::Proof } else { StepKind::Bulk };
-    let waits = |c: &&cerealis_core::plan::ClockStep| c.step.kind == kind && !c.step.hands_on;
-    s.day.steps.iter().filter(waits).nth(usize::from(key == "second")).map(|c| &c.at)
+    s.day.steps.iter().find(|c| c.step.id == key).map(|c| &c.at)
 }
 
 fn after(at: &ZonedDateTime, minutes: Minutes) -> ZonedDateTime {
@@ -151,15 +148,26 @@ impl Row<'_> {
             key: self.key,
             time: shown::time(forecast.time),
             likely: match stays {
+                Some(_) if forecast.grown_high - forecast.grown_low < 0.1 => {
+                    format!("stands at about {:.1} times then", forecast.grown)
+                }
                 Some(_) => format!(
                     "stands at {:.1} times then, likely {:.1} to {:.1}",
                     forecast.grown, forecast.grown_low, forecast.grown_high
                 ),
+                None if !forecast.reached && forecast.most >= target => "not within three days".into(),
                 None => likely(forecast.early, forecast.late),
             },
             target: match stays {
                 Some(_) => "left to stand".into(),
-                None => format!("{} times its size", plain(target)),
+                None if forecast.reached => format!("{} times its size", plain(target)),
+                None => {
+                    format!(
+                        "{} times its size, the most it holds; {} was wished",
+                        plain(forecast.until(target, false)),
+                        plain(target)
+                    )
+                }
             },
             course: course(forecast, thermo),
             back: begins(s, self.key)
@@ -309,18 +317,18 @@ fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) 
     let v = answer.value;
     let figure = match by {
         Lever::Yeast => {
-            let yeast: Grams = f
-                .lines
-                .iter()
-                .filter(|l| house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0))
-                .map(|l| l.grams)
-                .sum();
-            let factor = v / s.rise_input.dough.instant_yeast.0.max(1e-6);
+            let factor = yeast_factor(f, v, &s.rise_input, house.catalogue).ok()?;
+            let is_own = |l: &&Line| {
+                l.stage == Stage::Dough
+                    && house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0)
+            };
+            let yeast: Grams = f.lines.iter().filter(is_own).map(|l| l.grams).sum();
             format!("{} g of yeast instead of {} g", shown::grams(yeast * factor), shown::grams(yeast))
         }
         Lever::Culture => {
-            let share = s.figures.prefermented.0 * v / s.rise_input.dough.culture.0.max(1e-6);
-            format!("{share:.0} % of the flour in the levain instead of {:.0} %", s.figures.prefermented.0)
+            let share = levain_share(f, v, house.catalogue).ok()?;
+            let now = levain_share(f, s.figures.inoculation.0, house.catalogue).ok()?;
+            format!("{share:.0} % of the flour in the levain instead of {now:.0} %")
         }
         Lever::Place => format!("a place of {v:.1} °C"),
         Lever::Start => format!("a dough of {v:.1} °C after mixing"),
@@ -329,11 +337,8 @@ fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) 
     let says = if answer.found {
         format!("With {figure}.")
     } else {
-        format!(
-            "Not by the {}: with {figure} it takes {}.",
-            by.name().to_lowercase(),
-            shown::time(answer.time)
-        )
+        // What comes nearest is of no use to anybody: it is said that there is no answer this way.
+        format!("Not to be had by the {} alone.", by.name().to_lowercase())
     };
     Some(Way { key: by.key(), says, found: answer.found })
 }
@@ -378,7 +383,7 @@ fn course(f: &Forecast, thermo: Thermo) -> String {
 
 fn trouble(f: &Forecast, target: f64, stays: bool) -> Option<String> {
     if stays {
-        return if f.fallen {
+        return if f.stands_too_long() {
             Some(
                 "It stands too long and falls. Take it out earlier, or give it a colder place or less yeast."
                     .into(),
@@ -395,8 +400,8 @@ fn trouble(f: &Forecast, target: f64, stays: bool) -> Option<String> {
     (!f.reached).then(|| {
         if f.most < target {
             format!(
-                "This dough gives way at {:.2} times, before it is {target} times its size. The time is to that height: bake it by then, or choose a lower target.",
-                f.most
+                "This dough gives way at {} times, before it is {target} times its size. The time is to that height: go on by then, or choose a lower target.",
+                plain(f.until(target, false))
             )
         } else {
             "It does not get there within three days. Give it a warmer place, or more yeast or culture.".into()

@@ -266,6 +266,7 @@ fn holder_tray(t: &TrayAnswer) -> Holder {
 fn finish_row(s: &FinishStep) -> FinishRow {
     FinishRow {
         when: match s.when {
+            When::Shaped => "when shaped".into(),
             When::Before(m) => format!("{} before", shown::time(m)),
             When::ToGo(m) => format!("{} to go", shown::time(m)),
             When::After(_) => "out of the oven".into(),

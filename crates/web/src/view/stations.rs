@@ -389,6 +389,10 @@ pub struct DayOut {
     band: String,
     rows: Vec<DayRow>,
     notes: Vec<String>,
+    out: String,
+    stops: Vec<String>,
+    /// The next start that wakes nobody: its value and how it is said.
+    free_start: Option<(String, String)>,
 }
 
 impl DayOut {
@@ -408,6 +412,11 @@ impl DayOut {
             band: both(|room| picture::band("day", s, kitchen, room)),
             rows: day_rows(s),
             notes: d.notes.clone(),
+            out: clock(&d.out),
+            stops: s.stops.clone(),
+            free_start: d.free_start.as_ref().map(|at| {
+                (at.strftime("%Y-%m-%dT%H:%M").to_string(), at.strftime("%H:%M on %a %-d %b").to_string())
+            }),
         }
     }
 }
@@ -450,6 +459,7 @@ pub struct Sheet {
     band: String,
     allergens: String,
     cautions: Vec<String>,
+    stops: Vec<String>,
     back: String,
 }
 
@@ -459,6 +469,21 @@ pub struct SheetStage {
     pub name: &'static str,
     /// Name, grams, percentage, household measure.
     pub lines: Vec<(String, String, String, String)>,
+}
+
+/// What is weighed for a levain that is built up, or of which some is kept: the builds, as the day has
+/// them. They have no percentage: it is that of the whole.
+fn build_lines(s: &Stations) -> Vec<(String, String, String, String)> {
+    let last = s.builds.len();
+    let mut lines = Vec::new();
+    for b in &s.builds {
+        let of = if last > 1 { format!(", build {} of {last}", b.number) } else { String::new() };
+        let seed = if b.number == 1 { "Ripe culture" } else { "Of the build before" };
+        for (name, g) in [(seed, b.culture), ("Flour", b.flour), ("Water", b.water)] {
+            lines.push((format!("{name}{of}"), shown::grams(g), String::new(), String::new()));
+        }
+    }
+    lines
 }
 
 impl Sheet {
@@ -475,24 +500,28 @@ impl Sheet {
     ) -> Result<Self, askama::Error> {
         let thermo = Thermo::of(kitchen);
         let flour = counted_flour(f, catalogue, f.counting(kitchen.counting));
+        let built = s.builds.len() > 1 || f.levain.keep.0 > 0.0;
         let stages = Stage::ALL
             .into_iter()
             .map(|stage| SheetStage {
                 name: stage.name(),
-                lines: f
-                    .lines
-                    .iter()
-                    .filter(|l| l.stage == stage)
-                    .map(|l| {
-                        let name =
-                            catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
-                        let said = catalogue
-                            .get(&l.ingredient)
-                            .and_then(|i| household(i, l.grams, kitchen.measures))
-                            .unwrap_or_default();
-                        (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
-                    })
-                    .collect(),
+                lines: if stage == Stage::Preferment && built {
+                    build_lines(s)
+                } else {
+                    f.lines
+                        .iter()
+                        .filter(|l| l.stage == stage)
+                        .map(|l| {
+                            let name =
+                                catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
+                            let said = catalogue
+                                .get(&l.ingredient)
+                                .and_then(|i| household(i, l.grams, kitchen.measures))
+                                .unwrap_or_default();
+                            (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
+                        })
+                        .collect()
+                },
             })
             .filter(|stage| !stage.lines.is_empty())
             .collect();
@@ -518,7 +547,8 @@ impl Sheet {
                 fact("Hydration", format!("{:.0} %", s.figures.effective_hydration.0)),
                 fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
                 fact("Dough temperature", thermo.show(f.mix.desired)),
-                fact("Ready", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),
+                fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),
+                fact("Ready to cut", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),
             ],
             stages,
             water: mix.sentence.clone(),
@@ -528,6 +558,7 @@ impl Sheet {
             band: picture::band("sheet", s, kitchen, picture::Room::Wide),
             allergens: s.figures.allergens.join(", "),
             cautions: s.cautions.clone(),
+            stops: s.stops.clone(),
             back: format!("/formulas/{id}/day"),
         })
     }

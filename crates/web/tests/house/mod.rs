@@ -26,7 +26,8 @@ macro_rules! app {
     ($kitchen:expr) => {
         actix_web::test::init_service(
             actix_web::App::new()
-                .wrap(actix_web::middleware::from_fn(cerealis_web::guard))
+                .wrap(actix_web::middleware::from_fn(cerealis_web::keep_typed))
+                .wrap(actix_web::middleware::from_fn(cerealis_web::security_guard))
                 .configure(|config| cerealis_web::routes(config, $kitchen.store.clone())),
         )
         .await

@@ -1,0 +1,258 @@
+//! The day's invariants, over arbitrary formulas with make-ups, preferments, a second rise, stages made
+//! ahead, finishes and slow ovens.
+
+mod common;
+
+use cerealis_core::formats::{Format, export};
+use cerealis_core::formula::{
+    Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, Stage, StagePlan, Style, size_preferment,
+};
+use cerealis_core::ingredient::Catalogue;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::oven::Vessel;
+use cerealis_core::plan::{Anchor, DayPlan, Step};
+use cerealis_core::shape::Kind;
+use cerealis_core::stations::{Stations, read};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
+use proptest::prelude::*;
+use proptest::sample::select;
+
+fn stations(f: &Formula, k: &Kitchen) -> Stations {
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    read(f, k, Catalogue::bundled(), now).unwrap_or_else(|e| panic!("{}: {e}", f.name))
+}
+
+/// Any formula that a household might plan a day for.
+fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
+    let dough = (
+        select(Style::ALL.to_vec()),
+        select(Kind::ALL.to_vec()),
+        select(Vessel::ALL.to_vec()),
+        1u32..26,
+        prop::option::of((
+            select(vec![Stage::Preferment, Stage::Poolish, Stage::Biga, Stage::Sponge]),
+            8.0..35.0f64,
+        )),
+        1u32..4,
+        any::<bool>(),
+    );
+    let more = (
+        prop::option::of(1.3..2.0f64),
+        prop::collection::vec(
+            (
+                select(vec![Kind::Bun, Kind::Tin, Kind::Round, Kind::Roll]),
+                1u32..9,
+                select(Vessel::ALL.to_vec()),
+            ),
+            0..3,
+        ),
+        prop::collection::vec(
+            select(vec![Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze, Stage::Bath]),
+            0..5,
+        ),
+        prop::option::of(1.0..16.0f64),
+        prop::option::of((0.5..14.0f64, 1.0..20.0f64)),
+        5.0..80.0f64,
+        select(Anchor::ALL.to_vec()),
+    );
+    (dough, more).prop_map(
+        |(
+            (style, kind, vessel, pieces, preferment, builds, soaker),
+            (second, makeups, finish, stays, leg, preheat, anchor),
+        )| {
+            let mut f = Formula::beginning("Any", style);
+            f.shape.kind = kind;
+            f.shape.pieces = pieces;
+            f.oven.vessel = vessel;
+            if let Some((stage, share)) = preferment {
+                // A style without enough of its own to give keeps its straight dough.
+                let _ = size_preferment(
+                    &mut f,
+                    stage,
+                    PrefermentSize::Flour(Percent(share)),
+                    Catalogue::bundled(),
+                );
+                f.levain = LevainPlan { builds, keep: Grams(20.0) };
+            }
+            if soaker {
+                f.lines.push(Line::new("sunflower-seeds", Stage::Soaker, Grams(40.0)));
+                f.lines.push(Line::new("water", Stage::Soaker, Grams(40.0)));
+                f.stages.push(StagePlan {
+                    stage: Stage::Soaker,
+                    hours: Some(Hours(3.0)),
+                    place: None,
+                    temperature: None,
+                });
+            }
+            if let Some(target) = second {
+                f.rise.second = RiseWish::to(target, None);
+            }
+            f.rise.proof.stays = stays.map(Hours);
+            if let Some((hours, place)) = leg {
+                f.rise.bulk.legs =
+                    vec![cerealis_core::formula::Leg { hours: Hours(hours), place: Celsius(place) }];
+            }
+            let main = cerealis_core::formula::figures(&f, Catalogue::bundled()).dough;
+            for (kind, pieces, vessel) in makeups {
+                let piece_weight = Grams((main.0 / 4.0 / f64::from(pieces)).max(5.0));
+                f.makeups.push(MakeUp { kind, pieces, piece_weight, vessel });
+            }
+            for stage in finish {
+                for (key, grams) in match stage {
+                    Stage::Bath => vec![("water", 1000.0), ("baking-soda", 40.0)],
+                    Stage::Topping => vec![("sesame-seeds", 15.0)],
+                    Stage::Glaze => vec![("butter", 20.0)],
+                    _ => vec![("egg", 20.0)],
+                } {
+                    f.lines.push(Line::new(key, stage, Grams(grams)));
+                }
+            }
+            f.day = DayPlan { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
+            let kitchen = Kitchen {
+                oven_preheat: Minutes(preheat),
+                time_zone: "Europe/Paris".into(),
+                tray: (36.0, 28.0),
+                ..Kitchen::default()
+            };
+            (f, kitchen)
+        },
+    )
+}
+
+fn at<'a>(steps: &'a [Step], id: &str) -> Option<&'a Step> {
+    steps.iter().find(|s| s.id == id)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(160))]
+
+    #[test]
+    fn every_step_stands_after_what_it_needs((f, k) in any_formula()) {
+        let s = stations(&f, &k);
+        let steps: Vec<Step> = s.day.steps.iter().map(|c| c.step.clone()).collect();
+        let all: Vec<&str> = steps.iter().map(|s| s.id.as_str()).collect();
+        let mut once = all.clone();
+        once.sort_unstable();
+        once.dedup();
+        prop_assert_eq!(once.len(), all.len(), "each id stands once: {:?}", all);
+        let near = |a: f64, b: f64| (a - b).abs() < 1e-6;
+        let before = |a: &str, b: &str| match (at(&steps, a), at(&steps, b)) {
+            (Some(x), Some(y)) => x.end().0 <= y.start.0 + 1e-6,
+            _ => true,
+        };
+        // In the list, too, a deed stands before the wait that follows it.
+        for (n, step) in steps.iter().enumerate().filter(|(_, s)| s.id.ends_with(".stands")) {
+            let deed = step.id.trim_end_matches(".stands");
+            let place = steps.iter().position(|s| s.id == deed).expect("what stands was set");
+            prop_assert!(place < n && near(steps[place].end().0, step.start.0), "{} before {}", step.id, deed);
+            prop_assert!(step.end().0 <= at(&steps, "mix.0").unwrap().start.0 + 1e-6, "{} is ready for the dough", deed);
+        }
+        let last_mix = steps.iter().filter(|s| s.id.starts_with("mix.")).map(|s| s.end().0).fold(0.0, f64::max);
+        prop_assert!(near(s.mixed_at.0, last_mix));
+        for (id, says) in [("bulk", s.mixed_at), ("proof", s.proof_at), ("bake.main", s.oven_at)] {
+            if let Some(step) = at(&steps, id) {
+                prop_assert!(near(step.start.0, says.0), "{id} begins when it is said to");
+            }
+        }
+        let order = ["bulk", "between", "second", "shape.0", "proof", "in.main", "bake.main", "out.main", "cool.main"];
+        let there: Vec<&str> = order.into_iter().filter(|id| at(&steps, id).is_some()).collect();
+        for pair in there.windows(2) {
+            prop_assert!(before(pair[0], pair[1]), "{} before {}", pair[0], pair[1]);
+        }
+        let on = at(&steps, "oven-on").unwrap();
+        prop_assert!(on.start.0 + s.bake.preheat.0 <= at(&steps, "in.main").unwrap().start.0 + 2.0, "it is hot in time");
+        // What is brushed, scattered and cut before the oven is over when it goes in, in order, and not
+        // before it is shaped.
+        let finish: Vec<&Step> = steps.iter().filter(|s| s.id.starts_with("finish.")).collect();
+        let number = |s: &Step| s.id.split('.').nth(1).unwrap().parse::<usize>().unwrap();
+        for x in &finish {
+            use cerealis_core::finish::When;
+            let when = s.work.finish[number(x)].when;
+            if matches!(when, When::Before(_) | When::Shaped) {
+                prop_assert!(x.end().0 <= at(&steps, "in.main").unwrap().start.0 + 1e-6, "{} before the oven", x.title);
+                prop_assert!(x.start.0 >= s.proof_at.0 - 1e-6, "{} on what is shaped", x.title);
+            }
+            if matches!(when, When::After(_) | When::Cold) {
+                prop_assert!(x.start.0 >= at(&steps, "out.main").unwrap().end().0 - 1e-6, "{} on what is baked", x.title);
+            }
+        }
+        for pair in finish.windows(2) {
+            prop_assert!(number(pair[0]) < number(pair[1]) || pair[0].id.matches('.').count() > 1 || pair[1].id.matches('.').count() > 1, "{} then {}", pair[0].title, pair[1].title);
+        }
+    }
+
+    #[test]
+    fn what_goes_in_comes_out_after_its_minutes((f, k) in any_formula()) {
+        let s = stations(&f, &k);
+        let steps: Vec<Step> = s.day.steps.iter().map(|c| c.step.clone()).collect();
+        for bake in steps.iter().filter(|s| s.id.starts_with("bake.")) {
+            let which = bake.id.trim_start_matches("bake.");
+            let (into, out) = (at(&steps, &format!("in.{which}")).unwrap(), at(&steps, &format!("out.{which}")).unwrap());
+            prop_assert!((into.end().0 - bake.start.0).abs() < 1e-6 && (bake.end().0 - out.start.0).abs() < 1e-6, "{which}");
+        }
+        // A make-up bakes by itself or beside the rest; either way it comes out when it is done.
+        for (n, answer) in s.makeups.iter().enumerate() {
+            let out = at(&steps, &format!("out.{n}")).expect("every make-up comes out");
+            if at(&steps, &format!("bake.{n}")).is_none() {
+                let due = s.oven_at.0 + answer.bake.time.0;
+                prop_assert!((due - 1e-6..=due + 12.0).contains(&out.start.0), "{} for {due}", out.start.0);
+            }
+        }
+        // No more trays than the oven has levels, and all of them bake.
+        let trays = s.work.tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
+        let batches = steps.iter().filter(|s| s.id.starts_with("bake.main")).count() as u32;
+        prop_assert!(batches * 2 >= trays);
+        // Nothing else is in the oven while a batch is.
+        let mut bakes: Vec<&Step> = steps.iter().filter(|s| s.id.starts_with("bake.")).collect();
+        bakes.sort_by(|a, b| a.start.0.total_cmp(&b.start.0));
+        for pair in bakes.windows(2) {
+            prop_assert!(pair[0].end().0 <= pair[1].start.0 + 1e-6);
+        }
+        prop_assert!(s.day.out <= s.day.ready);
+    }
+
+    #[test]
+    fn one_pair_of_hands_has_one_step_at_a_time((f, k) in any_formula()) {
+        let s = stations(&f, &k);
+        let mut hands: Vec<&Step> = s.day.steps.iter().map(|c| &c.step).filter(|s| s.hands_on).collect();
+        hands.sort_by(|a, b| a.start.0.total_cmp(&b.start.0));
+        for w in hands.windows(2) {
+            prop_assert!(w[0].end().0 <= w[1].start.0 + 1e-6, "{:?} and {:?}", w[0], w[1]);
+        }
+        prop_assert!(s.day.steps[0].step.start.0.abs() < 1e-9);
+        prop_assert!(s.day.ready_early <= s.day.ready && s.day.ready <= s.day.ready_late);
+    }
+
+    /// One target is one figure, wherever it is said; a range never runs backwards.
+    #[test]
+    fn one_target_is_one_figure((mut f, k) in any_formula(), wished in 1.2..3.0f64) {
+        f.rise.bulk.target = (4.0 * wished).round() / 4.0;
+        f.rise.bulk.stays = None;
+        let s = stations(&f, &k);
+        let bulk = s.rise.bulk.as_ref().unwrap();
+        let until = bulk.until(f.rise.bulk.target, false);
+        let said = format!("{until:.2}").trim_end_matches('0').trim_end_matches('.').to_owned();
+        let step = s.day.steps.iter().find(|c| c.step.id == "bulk").unwrap();
+        prop_assert!(step.step.detail.contains(&format!("{said} times")), "{} for {said}", step.step.detail);
+        prop_assert!(until <= f.rise.bulk.target + 1e-9 && (bulk.reached || until <= bulk.most + 1e-9));
+        let sheet = export(&f, Some(&s), Format::Markdown, &Default::default());
+        let says = format!("{said} times");
+        prop_assert!(sheet.contains(&says), "the sheet says another height");
+        for r in [&s.rise.bulk, &s.rise.second, &s.rise.proof].into_iter().flatten() {
+            prop_assert!(r.grown_low <= r.grown + 1e-9 && r.grown <= r.grown_high + 1e-9);
+            prop_assert!(r.early <= r.time && r.time <= r.late);
+        }
+    }
+
+    /// A plan that does not hold says so, on the day as on the sheet; one that holds does not.
+    #[test]
+    fn a_stay_that_is_too_long_stops_the_plan(hours in 0.5..60.0f64, place in 3.0..26.0f64) {
+        let mut f = Formula::beginning("Stays", Style::Tin);
+        f.rise.bulk.place = Some(Celsius(place));
+        f.rise.bulk.stays = Some(Hours(hours));
+        let s = stations(&f, &Kitchen::default());
+        let bulk = s.rise.bulk.as_ref().unwrap();
+        let said = s.stops.iter().any(|t| t.contains("bulk rise stands"));
+        prop_assert_eq!(said, bulk.stands_too_long(), "{:?}", s.stops);
+    }
+}

@@ -1,0 +1,200 @@
+//! Documents: whole JSON bodies with the schema they were written as, and those that do not read.
+
+use diesel::dsl::sql;
+use diesel::prelude::*;
+use diesel::sql_types::Binary;
+use diesel::sqlite::SqliteConnection;
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+
+use crate::schema::{cupboards, doughs, formulas, kitchens, set_aside, versions};
+use crate::{Store, StoreError, now};
+
+/// The schema that documents are written as. An older one would be brought up to it in [`read`].
+pub(crate) const SCHEMA: i32 = 1;
+
+/// Reads a document.
+///
+/// # Errors
+/// [`StoreError::Damaged`] when it does not read, or was written as a newer schema.
+pub(crate) fn read<T: DeserializeOwned>(schema: i32, body: &str) -> Result<T, StoreError> {
+    if schema > SCHEMA {
+        return Err(StoreError::Damaged(format!("it was written by a newer program, as schema {schema}")));
+    }
+    Ok(serde_json::from_str(body)?)
+}
+
+/// Writes a document.
+pub(crate) fn write(document: &impl Serialize) -> Result<String, StoreError> {
+    Ok(serde_json::to_string(document)?)
+}
+
+/// What a record is of.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Kind {
+    /// A formula.
+    Formula,
+    /// A saved state of a formula.
+    Version,
+    /// The kitchen's settings.
+    Kitchen,
+    /// The cupboard.
+    Cupboard,
+    /// A rising dough.
+    Dough,
+    /// A record that was moved out of the way.
+    SetAside,
+}
+
+impl Kind {
+    /// Its key in addresses.
+    pub fn key(self) -> &'static str {
+        match self {
+            Kind::Formula => "formula",
+            Kind::Version => "version",
+            Kind::Kitchen => "kitchen",
+            Kind::Cupboard => "cupboard",
+            Kind::Dough => "dough",
+            Kind::SetAside => "set-aside",
+        }
+    }
+
+    /// The kind of this key.
+    pub fn from_key(key: &str) -> Option<Kind> {
+        use Kind::*;
+        [Formula, Version, Kitchen, Cupboard, Dough, SetAside].into_iter().find(|k| k.key() == key)
+    }
+
+    /// Its name.
+    pub fn name(self) -> &'static str {
+        match self {
+            Kind::Formula => "Formula",
+            Kind::Version => "Version",
+            Kind::Kitchen => "Kitchen settings",
+            Kind::Cupboard => "Cupboard",
+            Kind::Dough => "Rising dough",
+            Kind::SetAside => "Set aside",
+        }
+    }
+}
+
+/// A record that does not read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct DamagedRecord {
+    /// What it is of.
+    pub kind: Kind,
+    /// Which row.
+    pub id: i32,
+    /// Its name, as far as that can be made out.
+    pub name: String,
+    /// What is wrong with it.
+    pub why: String,
+}
+
+impl DamagedRecord {
+    pub(crate) fn new(kind: Kind, id: i32, body: &[u8], why: &StoreError) -> DamagedRecord {
+        let why = match why {
+            StoreError::Damaged(why) => why.clone(),
+            other => other.to_string(),
+        };
+        let name = name_in(body).unwrap_or_else(|| format!("{} {id}", kind.name()));
+        DamagedRecord { kind, id, name, why }
+    }
+}
+
+/// The first name in a body, however broken the rest.
+fn name_in(body: &[u8]) -> Option<String> {
+    let text = String::from_utf8_lossy(body);
+    let after = text.split_once("\"name\":\"")?.1;
+    let name: String = after.chars().take_while(|c| *c != '"').take(80).collect();
+    (!name.trim().is_empty()).then_some(name)
+}
+
+/// The body of a row as it lies in the file.
+pub(crate) fn raw(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<Vec<u8>, StoreError> {
+    let body = || sql::<Binary>("CAST(body AS BLOB)");
+    let found: Option<Vec<u8>> = match kind {
+        Kind::Formula => formulas::table.find(id).select(body()).first(c).optional()?,
+        Kind::Version => versions::table.find(id).select(body()).first(c).optional()?,
+        Kind::Kitchen => kitchens::table.find(id).select(body()).first(c).optional()?,
+        Kind::Cupboard => cupboards::table.find(id).select(body()).first(c).optional()?,
+        Kind::Dough => doughs::table.find(id).select(body()).first(c).optional()?,
+        Kind::SetAside => set_aside::table.find(id).select(set_aside::body).first(c).optional()?,
+    };
+    found.ok_or(StoreError::NotFound)
+}
+
+/// Moves a body that does not read out of the way of what is saved over it.
+pub(crate) fn keep_aside(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<(), StoreError> {
+    let body = raw(c, kind, id)?;
+    diesel::insert_into(set_aside::table)
+        .values((
+            set_aside::kind.eq(kind.key()),
+            set_aside::name.eq(format!("{} as it was", kind.name())),
+            set_aside::body.eq(body),
+            set_aside::set_aside_at.eq(now()),
+        ))
+        .execute(c)?;
+    Ok(())
+}
+
+impl Store {
+    /// Every record that does not read, but for versions, which their own page tells of.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn damaged(&self) -> Result<Vec<DamagedRecord>, StoreError> {
+        let mut all = self.all_formulas()?.1;
+        all.extend(self.kitchen()?.damaged);
+        all.extend(self.cupboard()?.damaged);
+        all.extend(self.damaged_doughs()?);
+        let c = &mut *self.reading()?;
+        let kept: Vec<(i32, String)> = set_aside::table.select((set_aside::id, set_aside::name)).load(c)?;
+        let why = "It did not read, and was saved over.";
+        all.extend(kept.into_iter().map(|(id, name)| DamagedRecord {
+            kind: Kind::SetAside,
+            id,
+            name,
+            why: why.into(),
+        }));
+        Ok(all)
+    }
+
+    /// The body of a record as it lies in the file, whether it reads or not.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such row.
+    pub fn raw_record(&self, kind: Kind, id: i32) -> Result<Vec<u8>, StoreError> {
+        raw(&mut *self.reading()?, kind, id)
+    }
+
+    /// Deletes a record that does not read. What reads is left alone.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such row, or it reads.
+    pub fn delete_damaged(&self, kind: Kind, id: i32) -> Result<(), StoreError> {
+        let versions_of_all = || -> Result<Vec<DamagedRecord>, StoreError> {
+            let c = &mut *self.reading()?;
+            let of: Vec<i32> = versions::table.find(id).select(versions::formula_id).load(c)?;
+            of.first().map_or(Ok(Vec::new()), |f| self.damaged_versions(*f))
+        };
+        let damaged = if kind == Kind::Version { versions_of_all()? } else { self.damaged()? };
+        if !damaged.iter().any(|d| (d.kind, d.id) == (kind, id)) {
+            return Err(StoreError::NotFound);
+        }
+        self.writing()?.immediate_transaction(|c| {
+            match kind {
+                Kind::Formula => {
+                    // Its versions may still read: they stay, and it can be brought back from them.
+                    diesel::update(formulas::table.find(id)).set(formulas::deleted_at.eq(now())).execute(c)?
+                }
+                Kind::Version => diesel::delete(versions::table.find(id)).execute(c)?,
+                Kind::Kitchen => diesel::delete(kitchens::table.find(id)).execute(c)?,
+                Kind::Cupboard => diesel::delete(cupboards::table.find(id)).execute(c)?,
+                Kind::Dough => diesel::delete(doughs::table.find(id)).execute(c)?,
+                Kind::SetAside => diesel::delete(set_aside::table.find(id)).execute(c)?,
+            };
+            Ok(())
+        })
+    }
+}
