@@ -2,12 +2,13 @@
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
-use winnow::combinator::{alt, delimited, opt, repeat};
+use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
+use super::arrange::{CONTAINERS, amount_first, bare, of_fruit, things, without_lead_in};
 use super::method::{Finding, read_method};
 use super::name::Names;
-use super::quantity::{Amount, Count, Level, Unit, amount, further};
+use super::quantity::{Amount, Count, Level, Unit, amount, further, smaller};
 use crate::fault::{Fault, Faults};
 use crate::formula::Stage;
 use crate::ingredient::{Catalogue, Group, Ingredient};
@@ -112,18 +113,29 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
     let (mut stage, mut in_method) = (Stage::Dough, false);
     let mut lines: Vec<ReadLine> = Vec::new();
     for text in input.text.lines().map(str::trim).filter(|l| !l.is_empty()) {
-        let mut line = if in_method && heading(text).is_none() {
-            ReadLine { kind: LineKind::Method, ..unread(text, stage) }
-        } else {
-            read_line(text, stage, &names, catalogue, input.measures)
-        };
+        if in_method && heading(text).is_none() {
+            lines.push(ReadLine { kind: LineKind::Method, ..unread(text, stage) });
+            continue;
+        }
+        let body = bare(text);
+        if !is_step(&body, &names) && heading(&body).is_none_or(|_| begins_with_amount(&body)) {
+            let parts = things(&amount_first(&body), &names);
+            let several = parts.len() > 1;
+            for part in parts {
+                let said = if several { part.as_str() } else { text };
+                let mut line = read_line(said, stage, &names, catalogue, input.measures);
+                let dusting = dusting_besides(&mut line);
+                lines.push(line);
+                lines.extend(dusting);
+            }
+            continue;
+        }
+        let line = read_line(text, stage, &names, catalogue, input.measures);
         if line.kind == LineKind::Heading {
             in_method = heading(text) == Some(Opens::Method);
             stage = line.stage;
         }
-        let dusting = dusting_besides(&mut line);
         lines.push(line);
-        lines.extend(dusting);
     }
     let title = title(&mut lines);
     let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
@@ -145,7 +157,8 @@ fn title(lines: &mut Vec<ReadLine>) -> Option<String> {
 /// nothing is weighed.
 pub fn weigh_as(text: &str, ingredient: Option<&Ingredient>, measures: Measures) -> ReadLine {
     let mut line = unread(text, Stage::Dough);
-    let mut rest = bare(text);
+    let arranged = arranged(text);
+    let mut rest = arranged.as_str();
     line.amount = opt(amount).parse_next(&mut rest).unwrap_or(None);
     if let Some(ingredient) = ingredient {
         line.ingredient = Some(ingredient.key.clone());
@@ -161,7 +174,20 @@ const DUSTING: (f64, f64, f64) = (5.0, 15.0, 30.0);
 /// “Plus more for dusting” is a line of its own, of an amount that nobody said.
 fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
     let lower = line.text.to_lowercase();
-    let more = ["plus more for", "plus extra for", "and more for", "plus extra to", "plus more to"];
+    let more = [
+        "plus more for",
+        "plus extra for",
+        "and more for",
+        "plus extra to",
+        "plus more to",
+        "plus a little for",
+        "plus a little to",
+        "plus some for",
+        "plus a bit for",
+        "with a little more for",
+        "and a little for",
+        "and extra for",
+    ];
     let wanted = line.kind == LineKind::Ingredient
         && line.stage.in_dough()
         && line.ingredient.is_some()
@@ -191,10 +217,18 @@ fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
     })
 }
 
-/// The line without the mark of a list.
-fn bare(text: &str) -> &str {
+/// The line in the order in which it is read, at most so long.
+fn arranged(text: &str) -> String {
     let end = text.char_indices().nth(LINE_MAX).map_or(text.len(), |(i, _)| i);
-    text[..end].trim_start_matches(['-', '*', '•', '·', '–', '▢', '☐', '□', ' '])
+    let body = bare(&text[..end]);
+    match of_fruit(&body) {
+        Some((name, count)) => format!("{count} {name}"),
+        None => amount_first(&body),
+    }
+}
+
+fn begins_with_amount(text: &str) -> bool {
+    amount.parse_peek(text).is_ok()
 }
 
 fn unread(text: &str, stage: Stage) -> ReadLine {
@@ -215,16 +249,17 @@ fn unread(text: &str, stage: Stage) -> ReadLine {
 }
 
 fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, measures: Measures) -> ReadLine {
-    let body = bare(text);
     let mut line = unread(text, stage);
-    if is_step(body) {
+    let plain = bare(text);
+    if is_step(&plain, names) {
         line.kind = LineKind::Method;
         return line;
     }
-    let mut rest = body;
+    let body = arranged(text);
+    let mut rest = body.as_str();
     let first = opt(amount).parse_next(&mut rest).unwrap_or(None);
     if first.is_none()
-        && let Some(opened) = heading(body)
+        && let Some(opened) = heading(&plain)
     {
         line.kind = LineKind::Heading;
         line.stage = match opened {
@@ -233,27 +268,93 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
         };
         return line;
     }
-    let mut name = rest;
+    let mut name = without_container(rest);
+    if let Some(unit) = first.and_then(|a| a.unit) {
+        let _: winnow::Result<Vec<Amount>> = repeat(0..=2, smaller(unit)).parse_next(&mut name);
+    }
     let _: winnow::Result<Vec<Amount>> = repeat(0..=3, further).parse_next(&mut name);
+    name = without_slashed(name);
     let matched = names.find(name);
     let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
     line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
     line.candidates = matched.candidates;
     line.ingredient = line.candidates.first().cloned();
-    line.stage = own_stage(body).unwrap_or(stage);
     if first.is_none() && line.candidates.is_empty() {
+        return line;
+    }
+    if first.is_none() && says_no_ingredient(&plain, names) {
         return line;
     }
     line.kind = LineKind::Ingredient;
     line.amount = first;
+    let found = line.ingredient.as_deref().and_then(|k| catalogue.get(k));
+    line.stage = own_stage(text, found).unwrap_or(stage);
+    if line.stage == stage && first.is_none() && stage == Stage::Dough && found.is_some_and(is_scattered) {
+        line.stage = Stage::Topping;
+    }
     if line.candidates.is_empty() {
         line.near = names.near(name);
     }
     doubt_the_name(&mut line, catalogue);
-    if let Some(ingredient) = line.ingredient.as_deref().and_then(|k| catalogue.get(k)) {
-        weigh_line(&mut line, first, &mut rest, ingredient, measures);
+    match found {
+        Some(ingredient) => weigh_line(&mut line, first, &mut rest, ingredient, measures),
+        // Of what is not known, the amount is kept all the same.
+        None => keep_amount(&mut line, first, rest, measures),
+    }
+    if plain.to_lowercase().contains(" less ") || plain.to_lowercase().contains(" minus ") {
+        line.doubts.push("Something is to be taken off again. Weigh it.".into());
+        line.grams = None;
     }
     line
+}
+
+/// What stands on a loaf when nobody says how much: seeds, and salt in grains or flakes.
+fn is_scattered(i: &Ingredient) -> bool {
+    i.group == Group::Seed || matches!(i.kin(), "flake-salt" | "coarse-salt" | "pearl-sugar")
+}
+
+/// The name without the container that was counted or weighed: `tin of coconut milk`.
+fn without_container(rest: &str) -> &str {
+    let text = rest.trim_start();
+    let word = text.split(|c: char| !c.is_alphabetic()).next().unwrap_or("");
+    let one = word.strip_suffix('s').unwrap_or(word).to_lowercase();
+    let is_one = CONTAINERS.contains(&one.as_str()) || one == "cube" || one == "block" || one == "stick";
+    if !is_one || word.is_empty() {
+        return rest;
+    }
+    let after = text[word.len()..].trim_start();
+    after.strip_prefix("of ").unwrap_or(after)
+}
+
+/// The name without the same amount said again: `/375 g all-purpose flour`.
+fn without_slashed(rest: &str) -> &str {
+    let Some(mut after) = rest.trim_start().strip_prefix('/') else { return rest };
+    after = after.trim_start();
+    let mut name = after;
+    match amount.parse_next(&mut name) {
+        Ok(_) => name,
+        Err(_) => after,
+    }
+}
+
+/// Grams of an amount of something unknown: a mass as it is, a volume as if of water.
+fn keep_amount(line: &mut ReadLine, first: Option<Amount>, rest: &str, measures: Measures) {
+    let stated = stated_amounts(rest).into_iter().find(|a| a.unit.is_some_and(|u| mass(u).is_some()));
+    let Some(a) = stated.or(first) else { return };
+    let metric = |u: Unit| matches!(u, Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre);
+    let (one, spread) = match a.unit {
+        Some(u) if mass(u).is_some() => (mass(u), 0.0),
+        Some(u) if metric(u) => (volume(u, measures), 0.15),
+        _ => (None, 0.0),
+    };
+    let Some(one) = one else { return };
+    let middle = 0.5 * (a.count.low + a.count.high) * one;
+    line.grams = Some(Grams(middle));
+    line.low = Some(Grams(a.count.low * one * (1.0 - spread)));
+    line.high = Some(Grams(a.count.high * one * (1.0 + spread)));
+    if spread > 0.0 {
+        line.doubts.push("It is weighed as if it were water. Weigh it to know.".into());
+    }
 }
 
 /// Weighs a line by its amounts, or by the weight that it states besides.
@@ -264,103 +365,244 @@ fn weigh_line(
     ingredient: &Ingredient,
     measures: Measures,
 ) {
+    let small: Vec<Amount> = match first.and_then(|a| a.unit) {
+        Some(unit) => repeat(0..=2, smaller(unit)).parse_next(rest).unwrap_or_default(),
+        None => Vec::new(),
+    };
     let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
-    let stated = stated_weight(rest);
-    let Some(first) = first.or(stated) else {
-        line.doubts.push("No amount is given. Weigh it, or leave the line out.".into());
+    let stated = stated_amounts(rest);
+    let Some(first) = first.or(stated.first().copied()) else {
+        let text = "No amount is given: to taste, or as is usual. Give one, or leave the line out.";
+        line.doubts.push(text.into());
         return;
     };
-    let amounts = match stated {
-        // “2 (7 g) packets”: so much each.
-        Some(each) if first.unit.is_none() && a_container_follows(rest) => vec![Amount {
-            count: Count { low: first.count.low * each.count.low, high: first.count.high * each.count.high },
-            ..each
-        }],
-        Some(stated) => vec![stated],
-        None => [vec![first], more].concat(),
+    let said = [vec![first], small, more].concat();
+    // “2 (7 g) packets”, “1 14-oz can”: so much each.
+    let each = stated.first().copied().filter(|e| e.unit.is_some_and(is_measured));
+    let holds = a_container_follows(rest) || without_container(rest).len() < rest.len();
+    if let Some(each) = each.filter(|_| first.unit.is_none() && holds) {
+        let count = Count { low: first.count.low * each.count.low, high: first.count.high * each.count.high };
+        return weigh(line, &[Amount { count, ..each }], ingredient, measures);
+    }
+    let rank = |a: &Amount| match a.unit {
+        Some(Unit::Gram | Unit::Kilogram | Unit::Milligram) => 0,
+        Some(Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre) => 1,
+        Some(Unit::Ounce | Unit::Pound) => 2,
+        _ => 3,
     };
-    weigh(line, &amounts, ingredient, measures);
+    // The same, said again: of all ways the metric one counts, and a contradiction is doubted.
+    let best = said.iter().map(rank).min().unwrap_or(3);
+    let again = stated.iter().filter(|a| a.unit.is_some_and(is_measured)).min_by_key(|a| rank(a));
+    match again {
+        Some(other) if first.unit.is_some() || stated_count(ingredient) => {
+            let (chosen, beside) =
+                if rank(other) < best { (vec![*other], said) } else { (said, vec![*other]) };
+            weigh(line, &chosen, ingredient, measures);
+            contradict(line, &beside, ingredient, measures);
+        }
+        _ => weigh(line, &said, ingredient, measures),
+    }
 }
 
-/// Whether what the brackets stand before is a container: `(7 g) packets`, `(400 ml) can`.
+/// Whether a unit is one of mass or volume.
+fn is_measured(unit: Unit) -> bool {
+    mass(unit).is_some() || volume(unit, Measures::default()).is_some()
+}
+
+/// Whether a bare count of it means something: eggs, onions.
+fn stated_count(ingredient: &Ingredient) -> bool {
+    ingredient.measures.iter().any(|m| m.name == "large" || m.name == "each")
+}
+
+/// How far two ways of saying one amount may be apart.
+const CONTRADICTS: f64 = 0.15;
+
+/// Doubts a line whose second way of saying its amount is another amount.
+fn contradict(line: &mut ReadLine, beside: &[Amount], ingredient: &Ingredient, measures: Measures) {
+    let mut other = unread("", line.stage);
+    weigh(&mut other, beside, ingredient, measures);
+    if let (Some(a), Some(low), Some(high)) = (line.grams, other.low, other.high)
+        && (a.0 < low.0 * (1.0 - CONTRADICTS) || a.0 > high.0 * (1.0 + CONTRADICTS))
+    {
+        let b = other.grams.unwrap_or(Grams(0.0));
+        line.doubts.push(format!(
+            "It says {} g and {} g at once. Which is meant?",
+            crate::units::shown::grams(a),
+            crate::units::shown::grams(b)
+        ));
+    }
+}
+
+/// Whether what the brackets stand before is a container: `(7 g) packets`, `(400 ml) can`, `14-oz can`.
 fn a_container_follows(rest: &str) -> bool {
-    const CONTAINERS: [&str; 14] = [
-        "packet", "package", "pkg", "sachet", "envelope", "can", "tin", "jar", "bag", "cube", "stick", "box",
-        "carton", "bottle",
-    ];
-    let after = rest.split_once(')').map_or("", |(_, after)| after).trim_start().to_lowercase();
-    CONTAINERS.iter().any(|c| after.starts_with(c))
+    let after = match rest.split_once(')') {
+        Some((_, after)) => after,
+        None => {
+            let mut rest = rest.trim_start();
+            let _ = opt(amount).parse_next(&mut rest);
+            rest
+        }
+    };
+    let after = after.trim_start_matches([' ', '-']).to_lowercase();
+    CONTAINERS.iter().chain(&["cube", "stick"]).any(|c| after.starts_with(c))
 }
 
 /// Words that steps of a method begin with.
-const STEP_WORDS: [&str; 56] = [
+const STEP_WORDS: [&str; 84] = [
     "add",
+    "after",
     "allow",
     "bake",
     "beat",
     "bring",
     "brush",
+    "carefully",
     "combine",
     "cook",
     "cool",
     "cover",
+    "cream",
+    "crumble",
     "cut",
+    "degas",
+    "dip",
     "dissolve",
     "divide",
     "do",
+    "drain",
+    "drop",
     "dust",
     "fold",
     "form",
     "gently",
     "grease",
+    "grind",
     "heat",
     "if",
     "in",
+    "keep",
     "knead",
+    "knock",
+    "lay",
     "leave",
     "let",
+    "lift",
     "line",
     "make",
     "meanwhile",
+    "measure",
     "melt",
     "mix",
     "once",
+    "pinch",
     "place",
+    "plait",
     "pour",
     "preheat",
     "prepare",
     "press",
+    "proof",
     "prove",
     "punch",
     "put",
     "remove",
     "repeat",
+    "rest",
+    "rinse",
     "roll",
+    "rub",
+    "scald",
+    "score",
     "serve",
     "set",
     "shape",
+    "sift",
     "slash",
+    "soak",
     "sprinkle",
     "stir",
+    "stretch",
     "take",
     "tip",
+    "toast",
     "transfer",
     "turn",
     "using",
     "warm",
+    "weigh",
     "when",
     "whisk",
+    "work",
 ];
 
-/// Whether a line is a step of the method: it begins with what to do, and says more than a name.
-fn is_step(body: &str) -> bool {
-    let unnumbered = body.trim_start_matches(|c: char| c.is_ascii_digit());
-    let numbered = unnumbered.len() < body.len() && unnumbered.starts_with(['.', ')', ':']);
-    let text = if numbered { unnumbered[1..].trim_start() } else { body };
-    let text = text.strip_prefix("Step ").unwrap_or(text);
-    let mut words = text.split_whitespace();
-    let first = words.next().unwrap_or("").trim_matches(|c: char| !c.is_alphanumeric()).to_lowercase();
-    STEP_WORDS.contains(&first.as_str()) && words.count() >= 2 && !text.trim_end().ends_with(':')
+/// Words of things that are also done: “Oil a tin”, “Flour the board”.
+const ALSO_DONE: [&str; 8] = ["oil", "butter", "flour", "salt", "egg", "glaze", "seed", "water"];
+
+/// Whether a line is a step of the method: it says what to do, and more than a name. What only tells to
+/// put in an amount of something is that amount.
+fn is_step(body: &str, names: &Names) -> bool {
+    let text = body.strip_prefix("Step ").unwrap_or(body);
+    let text = text.trim_start_matches(|c: char| c.is_ascii_digit() && body.starts_with("Step"));
+    let text = text.trim_start_matches([':', ' ']);
+    if text.trim_end().ends_with(':') {
+        return false;
+    }
+    let ordered = without_lead_in(text);
+    let many = text.split_whitespace().count();
+    if ordered != text && many <= 9 && !names.find(after_amount(ordered)).candidates.is_empty() {
+        return false;
+    }
+    let lower = text.to_lowercase();
+    let mut words = lower.split_whitespace().map(|w| w.trim_matches(|c: char| !c.is_alphanumeric()));
+    let mut first = words.next().unwrap_or("");
+    // “Next, knead …”, “Then you want to leave it …”
+    let mut led = false;
+    while matches!(
+        first,
+        "next" | "then" | "now" | "first" | "finally" | "and" | "so" | "you" | "want" | "to" | "meanwhile"
+    ) {
+        led = true;
+        first = words.next().unwrap_or("");
+    }
+    let second = words.next().unwrap_or("");
+    let done = ALSO_DONE.contains(&first) && matches!(second, "a" | "an" | "the" | "your" | "both" | "two");
+    let step =
+        STEP_WORDS.contains(&first) && (led || many >= 3 || (many == 2 && matches!(first, "bake" | "knead")));
+    step && !second.is_empty() || done
+}
+
+fn after_amount(text: &str) -> &str {
+    let mut rest = text;
+    match amount.parse_next(&mut rest) {
+        Ok(_) => rest,
+        Err(_) => text,
+    }
+}
+
+/// Whether a line without an amount is a sentence about something else, though it names an ingredient.
+fn says_no_ingredient(plain: &str, names: &Names) -> bool {
+    let lower = plain.to_lowercase();
+    let about = [
+        "makes ",
+        "serves ",
+        "yield",
+        "prep time",
+        "cook time",
+        "total time",
+        "difficulty",
+        "keeps ",
+        "bulk",
+        "proof",
+        "final rise",
+    ];
+    if about.iter().any(|w| lower.starts_with(w)) {
+        return true;
+    }
+    // A name of a bread has an ingredient in it and is none: more words beside it than a name has.
+    let beside = names.find(plain);
+    let breads = ["bread", "loaf", "rolls", "buns", "plait", "focaccia", "round", "cake", "dough"];
+    let is_bread = breads.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w));
+    is_bread && !beside.note.is_empty() && !lower.contains(" for ") && !lower.contains(',')
 }
 
 /// What a heading opens.
@@ -425,32 +667,101 @@ fn bracketed_stage(lower: &str) -> Option<Stage> {
 }
 
 /// A line may say for itself where it belongs.
-fn own_stage(text: &str) -> Option<Stage> {
+fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage> {
     let lower = text.to_lowercase();
     let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
+    let group = found.map(|i| i.group);
     if let Some(named) = bracketed_stage(&lower) {
         Some(named)
-    } else if says(&["egg wash", "for brushing", "to brush", "for the wash", "to glaze"]) {
-        Some(Stage::Wash)
-    } else if says(&["for the top", "for topping", "to sprinkle", "for sprinkling", "to scatter"]) {
-        Some(Stage::Topping)
-    } else if says(&["plus more", "plus extra", "and more for"]) {
+    } else if says(&["plus more", "plus extra", "and more for", "plus a little", "plus some for"]) {
         None
-    } else if says(&["for dusting", "to dust", "for the work surface", "for kneading", "for the bench"]) {
+    } else if says(&[
+        "after baking",
+        "while hot",
+        "while still hot",
+        "when baked",
+        "for the icing",
+        "to ice",
+        "for icing",
+        "to decorate",
+    ]) {
+        Some(Stage::Glaze)
+    } else if says(&["for dipping", "to dip", "for the bath", "for boiling", "for poaching"]) {
+        Some(Stage::Bath)
+    } else if says(&[
+        "egg wash",
+        "for brushing",
+        "to brush",
+        "for the wash",
+        "to glaze",
+        "for glazing",
+        "for the glaze",
+    ]) || (says(&["to finish"]) && matches!(group, Some(Group::Egg | Group::Dairy)))
+    {
+        Some(Stage::Wash)
+    } else if says(&[
+        "for the top",
+        "for topping",
+        "to sprinkle",
+        "for sprinkling",
+        "to scatter",
+        "for scattering",
+        "on top",
+        "to finish",
+    ]) {
+        Some(Stage::Topping)
+    } else if says(&[
+        "for dusting",
+        "to dust",
+        "for the work surface",
+        "for kneading",
+        "for the bench",
+        "for the board",
+        "for the bowl",
+        "for the tin",
+        "for the pan",
+        "for the basket",
+        "for the tray",
+        "for greasing",
+        "to grease",
+        "for rolling",
+        "for shaping",
+        "for oiling",
+        "for your hands",
+    ]) {
         Some(Stage::Dusting)
     } else {
         None
     }
 }
 
-/// `(about 260 g)`: a stated weight beats a volume.
-fn stated_weight(rest: &mut &str) -> Option<Amount> {
-    let open = rest.find('(')?;
-    let mut inside = &rest[open..];
-    let found: winnow::Result<Amount> =
-        delimited(('(', winnow::ascii::space0), amount, (winnow::ascii::space0, alt((")", ",", ";"))))
-            .parse_next(&mut inside);
-    found.ok().filter(|a| a.unit.is_some_and(|u| mass(u).is_some()))
+/// Amounts said again: `(about 260 g)`, `[240 ml]`, `(7 g / 1/4 oz)`, `/375 g`, `14-oz`.
+fn stated_amounts(rest: &str) -> Vec<Amount> {
+    let mut all = Vec::new();
+    let mut read = |text: &str| {
+        for part in text.split([';', ',']).flat_map(|p| p.split(" / ")).take(4) {
+            let mut part = part.trim_start();
+            if let Ok(a) = amount.parse_next(&mut part) {
+                all.push(a);
+                if let Some(slashed) = part.trim_start().strip_prefix('/') {
+                    let mut slashed = slashed.trim_start();
+                    all.extend(opt(amount).parse_next(&mut slashed).unwrap_or(None));
+                }
+            }
+        }
+    };
+    if let Some(slashed) = rest.trim_start().strip_prefix('/') {
+        read(slashed.split(['(', '[']).next().unwrap_or(""));
+    } else if rest.trim_start().starts_with(|c: char| c.is_ascii_digit() || c == '½') {
+        read(rest.split(['(', '[']).next().unwrap_or(""));
+    }
+    for (open, close) in [('(', ')'), ('[', ']')] {
+        if let Some(inside) = rest.split_once(open).map(|(_, r)| r.split(close).next().unwrap_or("")) {
+            read(inside);
+        }
+    }
+    all.retain(|a| a.unit.is_some_and(is_measured));
+    all
 }
 
 fn doubt_the_name(line: &mut ReadLine, catalogue: &Catalogue) {
@@ -488,6 +799,7 @@ fn volume(unit: Unit, measures: Measures) -> Option<f64> {
         Unit::Cup => measures.cup(),
         Unit::Tablespoon => measures.tablespoon(),
         Unit::Teaspoon => TEASPOON,
+        Unit::Dessertspoon => 2.0 * TEASPOON,
         Unit::Pint => 2.0 * US_CUP,
         Unit::Quart => 4.0 * US_CUP,
         _ => return None,
@@ -499,13 +811,13 @@ fn one(unit: Option<Unit>, ingredient: &Ingredient, measures: Measures) -> Optio
     let named = |name: &str| ingredient.measures.iter().find(|m| m.name == name).map(|m| (m.grams, m.spread));
     let Some(unit) = unit else {
         // Eggs are counted; large ones are meant.
-        return named("large");
+        return named("each").or_else(|| named("large"));
     };
     if let Some(g) = mass(unit) {
         return Some((g, 0.0));
     }
     if let Some(ml) = volume(unit, measures) {
-        let small = matches!(unit, Unit::Teaspoon | Unit::Tablespoon);
+        let small = matches!(unit, Unit::Teaspoon | Unit::Tablespoon | Unit::Dessertspoon);
         // A volume unstated in the catalogue is taken as of middling density, and doubted.
         let (density, spread) = density(ingredient, small).unwrap_or(if ingredient.group == Group::Liquid {
             (1.0, 5.0)
@@ -522,16 +834,37 @@ fn one(unit: Option<Unit>, ingredient: &Ingredient, measures: Measures) -> Optio
         Unit::Medium => named("medium"),
         Unit::Small => named("small"),
         Unit::ExtraLarge => named("extra large"),
+        Unit::Clove => named("clove"),
         Unit::Pinch => Some((0.4, 50.0)),
+        // A bottle's glug, a knob of butter, a splash, a few strokes on a grater (common practice, no source).
+        Unit::Glug => Some((15.0 * density(ingredient, true).map_or(1.0, |d| d.0), 50.0)),
+        Unit::Knob => Some((15.0, 40.0)),
+        Unit::Splash => Some((5.0, 60.0)),
+        Unit::Grinding => Some((0.1, 60.0)),
         Unit::Handful => Some((30.0, 40.0)),
         _ => None,
     }
 }
 
+/// A size that is said beside what is counted: “2 eggs, medium”.
+fn size_beside(text: &str) -> Option<Unit> {
+    let lower = text.to_lowercase();
+    let says = |w: &str| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == w);
+    match () {
+        () if lower.contains("extra large") || lower.contains("extra-large") => Some(Unit::ExtraLarge),
+        () if says("large") => Some(Unit::Large),
+        () if says("medium") => Some(Unit::Medium),
+        () if says("small") => Some(Unit::Small),
+        () => None,
+    }
+}
+
 fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measures: Measures) {
     let (mut low, mut high) = (0.0, 0.0);
+    let sized = size_beside(&line.text);
     for a in amounts {
-        let Some((grams, spread)) = one(a.unit, ingredient, measures) else {
+        let by_size = sized.filter(|_| a.unit.is_none()).and_then(|u| one(Some(u), ingredient, measures));
+        let Some((grams, spread)) = by_size.or_else(|| one(a.unit, ingredient, measures)) else {
             line.doubts.push("That measure is not known for this ingredient. Weigh it.".into());
             return;
         };

@@ -1,10 +1,12 @@
 //! Reader: lines of kitchen English become amounts of ingredients in grams, with their doubts.
 //!
-//! A line is a quantity, a unit, a name and some noise. Quantity and unit are a grammar
+//! A line is first put in order, its amount before its name and each thing by itself (`arrange.rs`). Then
+//! it is a quantity, a unit, a name and some noise. Quantity and unit are a grammar
 //! (`quantity.rs`, built on winnow); the name is matched to the catalogue (`name.rs`); `line.rs`
 //! puts them together and weighs them; `method.rs` searches the steps for times, temperatures
 //! and counts.
 
+mod arrange;
 mod doubt;
 mod line;
 mod method;

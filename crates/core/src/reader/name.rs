@@ -87,6 +87,15 @@ impl Names {
             && (best.is_empty() || said[at] == *word)
         {
             best = keys.to_vec();
+            // “Flour (strong white)”: what is set apart tells which.
+            let told = notes.iter().find_map(|n| {
+                let both = [words(n), vec![(*word).to_owned()]].concat();
+                let fits = |(phrase, _): &&(Vec<String>, String)| *phrase == both;
+                self.phrases.iter().find(fits).map(|(_, key)| key.as_str())
+            });
+            if let Some(key) = told {
+                best = vec![key];
+            }
         }
         let around: Vec<&str> = said
             .iter()
@@ -131,7 +140,7 @@ fn words(text: &str) -> Vec<String> {
     text.to_lowercase()
         .split(|c: char| !(c.is_alphanumeric() || c == '\'' || c == '’'))
         .filter(|w| !w.is_empty())
-        .map(|w| match w.strip_suffix("oes").or_else(|| w.strip_suffix('s')) {
+        .map(|w| match w.strip_suffix("es").filter(|s| s.ends_with('o')).or_else(|| w.strip_suffix('s')) {
             Some(stem) if stem.len() > 2 && !stem.ends_with('s') => stem.to_owned(),
             _ => w.to_owned(),
         })

@@ -79,6 +79,20 @@ pub enum Unit {
     Handful,
     /// Pinch.
     Pinch,
+    /// Dessertspoon, two teaspoons.
+    Dessertspoon,
+    /// Spoon, of no said size.
+    Spoon,
+    /// Glug out of a bottle.
+    Glug,
+    /// Knob of butter.
+    Knob,
+    /// Splash.
+    Splash,
+    /// Turn of a mill, or a few strokes on a grater.
+    Grinding,
+    /// What nobody weighs: a sprig, a bunch, a thumb, a scoop, a wineglass, a teacup, a gill, a quartern.
+    Unweighed,
 }
 
 /// How full a spoon or cup is.
@@ -111,7 +125,15 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
     let whole = *input;
     let vague = opt(terminated(about, space0)).parse_next(input)?.is_some();
     let before = opt(terminated(level, space1)).parse_next(input)?;
-    let (count, unsure) = alt((few, counted)).parse_next(input)?;
+    let (count, unsure) = alt((few, between, counted)).parse_next(input)?;
+    // A percentage is no amount.
+    if input.trim_start().starts_with('%') {
+        return Err(winnow::error::ContextError::new());
+    }
+    let count = match opt(times).parse_next(input)? {
+        Some(each) => Count { low: count.low * each, high: count.high * each },
+        None => count,
+    };
     let hyphen = opt(preceded(space0, '-')).parse_next(input)?;
     let _ = space0.parse_next(input)?;
     let between = opt(terminated(level, space1)).parse_next(input)?;
@@ -119,12 +141,52 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
     if unit.is_none() && hyphen.is_some() {
         return Err(winnow::error::ContextError::new());
     }
-    let comma = whole[..whole.len() - input.len()].contains(',');
-    let count = if comma && unit.is_some_and(is_large) { without_thousands(count) } else { count };
+    let said = &whole[..whole.len() - input.len()];
+    let count =
+        if said.contains(',') && unit.is_some_and(is_large) { without_thousands(count) } else { count };
+    // “1.000 g” is a thousand where a stop parts them.
+    let count = if has_stopped_thousands(said) && matches!(unit, Some(Unit::Gram | Unit::Millilitre)) {
+        Count { low: count.low * 1000.0, high: count.high * 1000.0 }
+    } else {
+        count
+    };
     // “a cup and a half”: the half is of the same unit.
     let half = if unit.is_some() { opt(and_a_part).parse_next(input)?.unwrap_or(0.0) } else { 0.0 };
     let count = Count { low: count.low + half, high: count.high + half };
     Ok(Amount { count, unit, level: before.or(between), vague: vague || unsure })
+}
+
+/// `3 x 8 g`: so many of each; the figure of each is left to be read with its unit.
+fn times(input: &mut &str) -> Result<f64> {
+    let before = *input;
+    (space0, alt(("x", "×", "X", "*")), space0).parse_next(input)?;
+    match number(input) {
+        Ok(each) => Ok(each),
+        Err(e) => {
+            *input = before;
+            Err(e)
+        }
+    }
+}
+
+/// One to three figures that do not begin with nought, a stop, and exactly three figures.
+fn has_stopped_thousands(said: &str) -> bool {
+    let Some((before, after)) = said.split_once('.') else { return false };
+    let start = before.rfind(|c: char| !c.is_ascii_digit()).map_or(0, |i| i + 1);
+    let whole = &before[start..];
+    (1..=3).contains(&whole.len())
+        && !whole.starts_with('0')
+        && after.chars().take_while(char::is_ascii_digit).count() == 3
+}
+
+/// `between 300 and 320`, `up to 50`.
+fn between(input: &mut &str) -> Result<(Count, bool)> {
+    alt((
+        (word("between"), space1, number, space1, word("and"), space1, number)
+            .map(|(_, _, low, _, _, _, high)| (Count { low: low.min(high), high: high.max(low) }, false)),
+        (word("up"), space1, word("to"), space1, number).map(|(.., n)| (Count::one(n), true)),
+    ))
+    .parse_next(input)
 }
 
 /// Units that nobody measures a thousand of at home: their comma is a decimal one.
@@ -143,6 +205,24 @@ pub(super) fn further(input: &mut &str) -> Result<Amount> {
     preceded((space0, alt(("plus", "+", "and", "&")), space0), amount)
         .verify(|a: &Amount| a.unit.is_some())
         .parse_next(input)
+}
+
+/// Reads an amount in a smaller unit of the same kind right behind another: `2 lb 3 oz`, `1 l 200 ml`.
+pub(super) fn smaller(than: Unit) -> impl FnMut(&mut &str) -> Result<Amount> {
+    move |input: &mut &str| {
+        let parts = |u: Unit| match than {
+            Unit::Pound => u == Unit::Ounce,
+            Unit::Kilogram => matches!(u, Unit::Gram),
+            Unit::Litre => matches!(u, Unit::Millilitre | Unit::Decilitre | Unit::Centilitre),
+            Unit::Pint | Unit::Quart => u == Unit::FluidOunce,
+            Unit::Cup => matches!(u, Unit::Tablespoon | Unit::Teaspoon),
+            Unit::Tablespoon => u == Unit::Teaspoon,
+            _ => false,
+        };
+        preceded((space0, opt(','), space0), amount)
+            .verify(|a: &Amount| a.unit.is_some_and(parts))
+            .parse_next(input)
+    }
 }
 
 /// Reads the end of a word: what follows is no letter.
@@ -165,7 +245,7 @@ fn about(input: &mut &str) -> Result<()> {
         word("approx"),
         word("around"),
         word("ca."),
-        word("roughly"),
+        alt((word("roughly"), word("a good"), word("maybe"), word("perhaps"))),
         "~",
     ))
     .void()
@@ -218,6 +298,8 @@ fn mixed(input: &mut &str) -> Result<f64> {
     let part = alt((
         preceded((space0, opt("and"), space0), glyph),
         preceded((space1, opt(("and", space1))), fraction),
+        // “1-1/2” is one and a half.
+        preceded('-', fraction.verify(|part: &f64| *part < 1.0)),
     ))
     .parse_next(input)?;
     Ok(whole + part)
@@ -256,6 +338,10 @@ fn glyph(input: &mut &str) -> Result<f64> {
 
 /// `3.5`, `3,5`; a comma before exactly three figures parts thousands.
 fn decimal(input: &mut &str) -> Result<f64> {
+    if input.starts_with('.') && input[1..].starts_with(|c: char| c.is_ascii_digit()) {
+        let part: &str = preceded('.', take_while(1..=6, |c: char| c.is_ascii_digit())).parse_next(input)?;
+        return Ok(part.parse::<f64>().unwrap_or(0.0) / 10f64.powi(part.len() as i32));
+    }
     let whole = digits(input)?;
     let thousands: Option<&str> =
         opt(preceded(',', digit1.verify(|d: &str| d.len() == 3))).parse_next(input)?;
@@ -271,80 +357,163 @@ fn decimal(input: &mut &str) -> Result<f64> {
     Ok(whole + part)
 }
 
-/// Numbers in words, with a part: `three and three quarter`, `one and a half`, `half a`, `a`.
-fn spoken(input: &mut &str) -> Result<f64> {
-    alt((
-        terminated(part, opt((space1, word("of"), opt((space1, alt((word("an"), word("a")))))))),
-        (whole_word, opt(and_a_part)).map(|(w, p)| w + p.unwrap_or(0.0)),
-    ))
-    .parse_next(input)
+/// The value of a number word below twenty, of a ten, or of a multiplier.
+#[derive(Clone, Copy)]
+enum NumberWord {
+    Small(f64),
+    Ten(f64),
+    Hundred,
+    Thousand,
+    Dozen,
+    /// A part of one: a half, a third.
+    Part(f64),
+    /// `a`, `an`.
+    An,
+    And,
 }
 
-fn whole_word(input: &mut &str) -> Result<f64> {
-    if opt(word("a dozen")).parse_next(input)?.is_some() {
-        return Ok(12.0);
-    }
-    const WORDS: [(&str, f64); 14] = [
-        ("a", 1.0),
-        ("an", 1.0),
-        ("one", 1.0),
-        ("two", 2.0),
-        ("three", 3.0),
-        ("four", 4.0),
-        ("five", 5.0),
-        ("six", 6.0),
-        ("seven", 7.0),
-        ("eight", 8.0),
-        ("nine", 9.0),
-        ("ten", 10.0),
-        ("twelve", 12.0),
-        ("dozen", 12.0),
+fn number_word(word: &str) -> Option<NumberWord> {
+    use NumberWord::*;
+    const SMALL: [&str; 20] = [
+        "nought",
+        "one",
+        "two",
+        "three",
+        "four",
+        "five",
+        "six",
+        "seven",
+        "eight",
+        "nine",
+        "ten",
+        "eleven",
+        "twelve",
+        "thirteen",
+        "fourteen",
+        "fifteen",
+        "sixteen",
+        "seventeen",
+        "eighteen",
+        "nineteen",
     ];
-    let said: &str = take_while(1..=6, |c: char| c.is_ascii_alphabetic()).parse_next(input)?;
+    const TENS: [&str; 8] = ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"];
+    if let Some(n) = SMALL.iter().position(|w| *w == word) {
+        return (n > 0).then_some(Small(n as f64));
+    }
+    if let Some(n) = TENS.iter().position(|w| *w == word) {
+        return Some(Ten(20.0 + 10.0 * n as f64));
+    }
+    Some(match word {
+        "fourty" => Ten(40.0),
+        "hundred" => Hundred,
+        "thousand" => Thousand,
+        "dozen" => Dozen,
+        "half" | "halves" => Part(0.5),
+        "third" | "thirds" => Part(1.0 / 3.0),
+        "quarter" | "quarters" => Part(0.25),
+        "fifth" | "fifths" => Part(0.2),
+        "sixth" | "sixths" => Part(1.0 / 6.0),
+        "eighth" | "eighths" => Part(0.125),
+        "a" | "an" => An,
+        "and" => And,
+        _ => return None,
+    })
+}
+
+/// The next word with what is behind it; a hyphen parts words of a number as a space does.
+fn next_word(text: &str) -> Option<(String, &str)> {
+    let text = text.trim_start_matches([' ', '-', '\u{2010}', '\u{2011}']);
+    let end = text.find(|c: char| !c.is_ascii_alphabetic()).unwrap_or(text.len());
+    (end > 0).then(|| (text[..end].to_ascii_lowercase(), &text[end..]))
+}
+
+/// Any number in words: `three and three quarter`, `two hundred and twenty`, `twenty-five`, `one-half`,
+/// `half a`, `a`.
+fn spoken(input: &mut &str) -> Result<f64> {
+    use NumberWord::*;
+    let mut rest = *input;
+    // What is read so far and can stand by itself, with what is left then.
+    let mut done: Option<(f64, &str)> = None;
+    let (mut thousands, mut whole, mut now) = (0.0, 0.0, None::<f64>);
+    fn ahead(text: &str) -> Option<(NumberWord, &str)> {
+        next_word(text).and_then(|(w, r)| Some((number_word(&w)?, r)))
+    }
+    let part_follows = |text: &str| matches!(ahead(text), Some((Part(_), _)));
+    while let Some((word, after)) = ahead(rest) {
+        match (word, now) {
+            (Part(part), _) => {
+                let mut left = after;
+                // “half a”, “half of a”, “a quarter of an”.
+                for skipped in ["of", "a", "an"] {
+                    if let Some((w, r)) = next_word(left)
+                        && w == skipped
+                        && left.starts_with(' ')
+                    {
+                        left = r;
+                    }
+                }
+                done = Some((thousands + whole + now.unwrap_or(1.0) * part, left));
+                break;
+            }
+            (An, None) if done.is_none() => match ahead(after) {
+                Some((Hundred | Thousand | Dozen | Part(_), _)) => {
+                    rest = after;
+                    continue;
+                }
+                _ => {
+                    done = Some((1.0, after));
+                    break;
+                }
+            },
+            (An, Some(_)) if part_follows(after) => (whole, now) = (whole + now.unwrap_or(0.0), None),
+            (An, _) => break,
+            (And, Some(_)) => match ahead(after) {
+                Some((Small(_) | Ten(_) | Part(_) | An, _)) => {
+                    // A further number is part of this one only where it can be added to it.
+                    rest = after;
+                    if part_follows(after) {
+                        (whole, now) = (whole + now.unwrap_or(0.0), None);
+                    }
+                    continue;
+                }
+                _ => break,
+            },
+            (And, None) => break,
+            (Small(n) | Ten(n), None) => now = Some(n),
+            (Small(n), Some(c)) if n < 10.0 && c % 100.0 >= 20.0 && c % 10.0 == 0.0 => now = Some(c + n),
+            (Small(n) | Ten(n), Some(c)) if c >= 100.0 && c % 100.0 == 0.0 => now = Some(c + n),
+            (Small(n), Some(c)) if part_follows(after) => {
+                whole += c;
+                now = Some(n);
+                rest = after;
+                continue;
+            }
+            (Small(_) | Ten(_), _) => break,
+            (Hundred, n) => now = Some(n.unwrap_or(1.0) * 100.0),
+            (Dozen, n) => now = Some(n.unwrap_or(1.0) * 12.0),
+            (Thousand, n) => {
+                thousands += n.unwrap_or(1.0) * 1000.0;
+                now = Some(0.0);
+            }
+        }
+        rest = after;
+        done = Some((thousands + whole + now.unwrap_or(0.0), after));
+    }
+    let (value, left) = done.ok_or_else(winnow::error::ContextError::new)?;
+    *input = left;
     word_end(input)?;
-    WORDS
-        .iter()
-        .find(|(w, _)| w.eq_ignore_ascii_case(said))
-        .map(|(_, n)| *n)
-        .ok_or_else(winnow::error::ContextError::new)
+    Ok(value)
 }
 
+/// A part of one behind a unit: a cup `and a half`, `and a quarter`.
 fn and_a_part(input: &mut &str) -> Result<f64> {
-    preceded((space1, word("and"), space1), part).parse_next(input)
-}
-
-/// A part of one in words: `a half`, `half a`, `three quarters`, `a third`.
-fn part(input: &mut &str) -> Result<f64> {
-    alt((
-        (alt((word("half a"), word("half an"), word("a half"), word("one half"), word("half")))).value(0.5),
-        (
-            opt((alt((word("a"), word("one"))), space1)),
-            word("quarter"),
-            opt((space1, alt((word("an"), word("a"))))),
-        )
-            .value(0.25),
-        (
-            word("three"),
-            alt((space1, "-")),
-            alt((word("quarters"), word("quarter"))),
-            opt((space1, alt((word("an"), word("a"))))),
-        )
-            .value(0.75),
-        (
-            word("two"),
-            alt((space1, "-")),
-            alt((word("thirds"), word("third"))),
-            opt((space1, alt((word("an"), word("a"))))),
-        )
-            .value(2.0 / 3.0),
-        (
-            opt((alt((word("a"), word("one"))), space1)),
-            word("third"),
-            opt((space1, alt((word("an"), word("a"))))),
-        )
-            .value(1.0 / 3.0),
-    ))
-    .parse_next(input)
+    let mut rest = preceded((space1, word("and"), space1), winnow::token::rest).parse_peek(*input)?.1;
+    let part = spoken(&mut rest)?;
+    if part >= 1.0 {
+        return Err(winnow::error::ContextError::new());
+    }
+    *input = rest;
+    Ok(part)
 }
 
 /// Reads a unit, with or without a full stop, plural, whatever its case; `T` and `t` differ.
@@ -360,30 +529,51 @@ fn unit(input: &mut &str) -> Result<Unit> {
     Ok(found)
 }
 
+/// Cloves are a measure of garlic, and a spice by themselves.
+fn of_garlic(rest: &str) -> bool {
+    let rest = rest.trim_start();
+    rest.starts_with("garlic") || rest.starts_with("of garlic")
+}
+
 fn by_word(word: &str, rest: &mut &str) -> Option<Unit> {
     Some(match word {
         "mg" | "milligram" | "milligrams" => Unit::Milligram,
-        "g" | "gr" | "gram" | "grams" | "gramme" | "grammes" => Unit::Gram,
-        "kg" | "kilo" | "kilos" | "kilogram" | "kilograms" => Unit::Kilogram,
+        "g" | "gr" | "gm" | "gms" | "gs" | "gram" | "grams" | "gramme" | "grammes" => Unit::Gram,
+        "kg" | "kgs" | "kilo" | "kilos" | "kilogram" | "kilograms" => Unit::Kilogram,
         "oz" | "ounce" | "ounces" => Unit::Ounce,
         "lb" | "lbs" | "pound" | "pounds" => Unit::Pound,
-        "ml" | "millilitre" | "millilitres" | "milliliter" | "milliliters" => Unit::Millilitre,
+        "ml" | "mls" | "mil" | "mils" | "millilitre" | "millilitres" | "milliliter" | "milliliters" => {
+            Unit::Millilitre
+        }
         "cl" | "centilitre" | "centilitres" => Unit::Centilitre,
         "dl" | "decilitre" | "decilitres" | "deciliter" | "deciliters" => Unit::Decilitre,
-        "l" | "litre" | "litres" | "liter" | "liters" => Unit::Litre,
+        "l" | "ltr" | "ltrs" | "lt" | "litre" | "litres" | "liter" | "liters" => Unit::Litre,
         "cup" | "cups" | "c" => Unit::Cup,
-        "tbsp" | "tbsps" | "tbs" | "tbl" | "tablespoon" | "tablespoons" | "tablespoonful" => Unit::Tablespoon,
-        "tsp" | "tsps" | "teaspoon" | "teaspoons" | "teaspoonful" => Unit::Teaspoon,
+        "tbsp" | "tbsps" | "tbs" | "tbl" | "tablespoon" | "tablespoons" | "tablespoonful"
+        | "tablespoonfuls" | "tbspn" | "tblsp" | "tb" => Unit::Tablespoon,
+        "tsp" | "tsps" | "teaspoon" | "teaspoons" | "teaspoonful" | "teaspoonfuls" => Unit::Teaspoon,
         "pint" | "pints" | "pt" => Unit::Pint,
         "quart" | "quarts" | "qt" => Unit::Quart,
         "stick" | "sticks" => Unit::Stick,
-        "packet" | "packets" | "package" | "packages" | "pkg" | "sachet" | "sachets" | "envelope"
-        | "envelopes" => Unit::Packet,
-        "cube" | "cubes" => Unit::Cube,
+        "pkt" | "pkts" | "pk" | "packet" | "packets" | "package" | "packages" | "pkg" | "sachet"
+        | "sachets" | "envelope" | "envelopes" => Unit::Packet,
+        "cube" | "cubes" | "block" | "blocks" => Unit::Cube,
+        "dessertspoon" | "dessertspoons" | "dsp" | "dstspn" => Unit::Dessertspoon,
+        "spoon" | "spoons" | "spoonful" | "spoonfuls" => Unit::Spoon,
+        "glug" | "glugs" => Unit::Glug,
+        "knob" | "knobs" => Unit::Knob,
+        "splash" | "splashes" | "drop" | "drops" => Unit::Splash,
+        "grind" | "grinds" | "grinding" | "grindings" | "grating" | "gratings" | "twist" | "twists" => {
+            Unit::Grinding
+        }
+        "sprig" | "sprigs" | "bunch" | "bunches" | "thumb" | "scoop" | "scoops" | "wineglass"
+        | "wineglasses" | "wineglassful" | "teacup" | "teacups" | "teacupful" | "teacupfuls" | "gill"
+        | "gills" | "quartern" | "leaf" | "leaves" | "stalk" | "stalks" | "bowl" | "bowlful" | "ladle"
+        | "mug" | "mugs" | "glass" => Unit::Unweighed,
         "large" => Unit::Large,
         "medium" => Unit::Medium,
         "small" => Unit::Small,
-        "clove" | "cloves" => Unit::Clove,
+        "clove" | "cloves" if of_garlic(rest) => Unit::Clove,
         "piece" | "pieces" | "slice" | "slices" => Unit::Piece,
         "handful" | "handfuls" => Unit::Handful,
         "pinch" | "pinches" | "dash" | "dashes" => Unit::Pinch,

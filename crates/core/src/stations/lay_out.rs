@@ -139,18 +139,7 @@ impl Reading<'_> {
         let mut chain = Vec::new();
         for (n, s) in found.work.finish.iter().enumerate() {
             match s.when {
-                When::Shaped => {
-                    let window = Window { from: proof_at, to: loads };
-                    day.beside(
-                        &format!("finish.{n}"),
-                        StepKind::Finish,
-                        &s.title,
-                        s.what.clone(),
-                        proof_at,
-                        s.minutes.0,
-                        window,
-                    );
-                }
+                When::Shaped => chain.push(finish_step(n, s, proof_at)),
                 When::Before(m) => chain.push(finish_step(n, s, loads - m.0)),
                 When::ToGo(_) | When::After(_) | When::Cold => {}
             }

@@ -1,0 +1,303 @@
+//! A line put in order before it is read: without what only leads in, its amount first, and each thing in
+//! it by itself.
+
+use winnow::prelude::*;
+
+use super::name::Names;
+use super::quantity::amount;
+
+/// Words that lead in to what is really said, the longest first.
+const LEAD_INS: [&str; 44] = [
+    "then you're going to want",
+    "you're going to want",
+    "you are going to need",
+    "then you will need",
+    "then you'll need",
+    "then you'll want",
+    "then you want",
+    "then you need",
+    "you will also need",
+    "you'll also need",
+    "you will need",
+    "you'll need",
+    "you'll want",
+    "you want",
+    "you need",
+    "i like to use",
+    "i usually use",
+    "i usually take",
+    "we put in",
+    "i put in",
+    "we use",
+    "i use",
+    "i take",
+    "we take",
+    "there's",
+    "there is",
+    "so that's",
+    "so that is",
+    "that's",
+    "that is",
+    "that'd be",
+    "it's",
+    "so it's",
+    "your",
+    "next",
+    "then",
+    "also",
+    "and",
+    "oh",
+    "well",
+    "ok",
+    "okay",
+    "first",
+    "plus",
+];
+
+/// Words that may stand before an amount in an order to put it in.
+const PUT_IN: [&str; 5] = ["add", "use", "take", "stir in", "mix in"];
+
+/// Things that hold what is weighed, said between the amount and the name.
+pub(super) const CONTAINERS: [&str; 14] = [
+    "packet", "package", "pkg", "pkt", "sachet", "envelope", "can", "tin", "jar", "bag", "box", "carton",
+    "bottle", "tub",
+];
+
+/// The line without the mark of a list, its number, the leaders and tabs between its columns, and its
+/// percentages.
+pub(super) fn bare(text: &str) -> String {
+    let text = text.replace(['\t', '\u{a0}', '\u{202f}'], " ").replace('\u{2044}', "/");
+    let mut text = text.trim_start_matches(['-', '*', '•', '·', '–', '—', '▢', '☐', '□', '✓', '+', ' ']);
+    for mark in ["[ ]", "[x]", "[]", "( )"] {
+        text = text.strip_prefix(mark).unwrap_or(text).trim_start();
+    }
+    let text = without_number(text);
+    let mut out = String::new();
+    let mut dots = 0;
+    for c in text.chars() {
+        // Two stops and more lead the eye to the next column.
+        if c == '.' || c == '…' {
+            dots += if c == '…' { 3 } else { 1 };
+            continue;
+        }
+        if dots > 0 {
+            out.push_str(if dots > 1 { " : " } else { "." });
+            dots = 0;
+        }
+        out.push(c);
+    }
+    if dots == 1 {
+        out.push('.');
+    }
+    without_percentages(out.trim())
+}
+
+/// `1) 400 g …`, `2. Bread flour …`: the number of a list.
+fn without_number(text: &str) -> &str {
+    let rest = text.trim_start_matches(|c: char| c.is_ascii_digit());
+    let digits = text.len() - rest.len();
+    let marked = rest.strip_prefix([')', '.']).filter(|r| r.starts_with(' '));
+    match marked {
+        Some(after) if (1..=2).contains(&digits) => after.trim_start(),
+        _ => text,
+    }
+}
+
+/// Takes `100 %`, `(2%)` and `70%:` out: baker's percentages and hydrations, which are no amounts.
+fn without_percentages(text: &str) -> String {
+    let mut out = text.to_owned();
+    while let Some(at) = out.find('%') {
+        let before = out[..at].trim_end();
+        let start = before
+            .rfind(|c: char| !(c.is_ascii_digit() || c == '.' || c == ','))
+            .map_or(0, |i| i + before[i..].chars().next().map_or(1, char::len_utf8));
+        if start == before.len() {
+            out.replace_range(at..=at, " ");
+            continue;
+        }
+        let opened = out[..start].trim_end().ends_with('(');
+        let (mut from, mut to) = (start, at + 1);
+        if opened && out[to..].trim_start().starts_with(')') {
+            from = out[..start].trim_end().len() - 1;
+            to += out[to..].find(')').unwrap_or(0) + 1;
+        }
+        out.replace_range(from..to, " ");
+    }
+    out.split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
+/// The rest behind a leading phrase, whatever its case, and a comma.
+fn behind<'a>(text: &'a str, phrase: &str) -> Option<&'a str> {
+    let head = text.get(..phrase.len())?;
+    let rest = &text[phrase.len()..];
+    let ends = rest.chars().next().is_none_or(|c| !c.is_alphanumeric() && c != '\'');
+    (head.eq_ignore_ascii_case(phrase) && ends).then(|| rest.trim_start_matches([',', ':', ' ']))
+}
+
+fn begins_with_amount(text: &str) -> bool {
+    amount.parse_peek(text).is_ok()
+}
+
+/// The line without what leads in to its amount. Where no amount follows, it stays as it is.
+pub(super) fn without_lead_in(text: &str) -> &str {
+    let mut rest = text;
+    for _ in 0..4 {
+        if begins_with_amount(rest) {
+            return rest;
+        }
+        match LEAD_INS.iter().chain(&PUT_IN).find_map(|p| behind(rest, p)) {
+            Some(after) if !after.is_empty() => rest = after,
+            _ => break,
+        }
+    }
+    if begins_with_amount(rest) { rest } else { text }
+}
+
+/// Where an amount stands behind a name: its place and end.
+fn amount_behind(text: &str) -> Option<(usize, usize)> {
+    let starts = text.char_indices().filter(|(i, c)| {
+        let before = text[..*i].chars().next_back();
+        *i > 0
+            && (c.is_ascii_digit() || "½⅓⅔¼¾⅛⅜⅝⅞".contains(*c))
+            && before.is_some_and(|b| b.is_whitespace() || "(:,-–".contains(b))
+    });
+    for (at, _) in starts {
+        let mut rest = &text[at..];
+        let Ok(read) = amount.parse_next(&mut rest) else { continue };
+        let end = text.len() - rest.len();
+        let counted = rest.trim_start().is_empty() || rest.trim_start().starts_with(')');
+        // A count without a unit only where nothing else follows: “Egg (1)”, not “type 550 flour”.
+        if read.unit.is_some() || (counted && text[..at].trim_end().ends_with([':', '(', '-', '–', ','])) {
+            return Some((at, end));
+        }
+    }
+    None
+}
+
+/// The line with its amount first.
+pub(super) fn amount_first(text: &str) -> String {
+    let text = without_lead_in(text);
+    if begins_with_amount(text) {
+        return text.to_owned();
+    }
+    let Some((at, end)) = amount_behind(text) else { return text.to_owned() };
+    let name = text[..at].trim_end_matches(['(', ':', ',', '-', '–', ' ']);
+    let opened = text[..at].trim_end().ends_with('(');
+    let after = if opened {
+        text[end..].trim_start().strip_prefix(')').unwrap_or(&text[end..])
+    } else {
+        &text[end..]
+    };
+    format!("{} {name} {}", &text[at..end], after.trim_start()).trim().to_owned()
+}
+
+/// Joints between two things in one line.
+const JOINTS: [&str; 6] = [" and ", " plus ", " with ", " & ", " + ", ", plus "];
+
+/// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
+pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
+    let lower = text.to_lowercase();
+    if lower.len() != text.len() {
+        return vec![text.to_owned()];
+    }
+    let joints = JOINTS.iter().flat_map(|j| lower.match_indices(j).map(|(i, j)| (i, j.len())));
+    let mut joints: Vec<(usize, usize)> = joints.collect();
+    joints.sort_unstable();
+    for (at, long) in joints {
+        let (left, right) = (&text[..at], &text[at + long..]);
+        let depth = left.matches('(').count() > left.matches(')').count();
+        if depth || !stands_alone(left, names) {
+            continue;
+        }
+        if let Some(right) = a_thing(left, right, names) {
+            let purpose = purpose(text);
+            let with = |part: &str| match purpose {
+                Some(p) if !part.to_lowercase().contains(&p.to_lowercase()) => format!("{part}, {p}"),
+                _ => part.to_owned(),
+            };
+            let left = with(left.trim_end_matches([',', ' ']));
+            return std::iter::once(left).chain(things(&with(&right), names)).collect();
+        }
+    }
+    vec![text.to_owned()]
+}
+
+/// Whether a text names something of the catalogue.
+fn stands_alone(text: &str, names: &Names) -> bool {
+    !names.find(after_amount(text)).candidates.is_empty()
+}
+
+fn after_amount(text: &str) -> &str {
+    let mut rest = text;
+    match amount.parse_next(&mut rest) {
+        Ok(_) => rest,
+        Err(_) => text,
+    }
+}
+
+/// What stands behind a joint, where it is a thing of its own.
+fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
+    let lower = right.to_lowercase();
+    let of_egg = left.to_lowercase().contains("egg");
+    for (part, whole) in [("white", "egg white"), ("yolk", "egg yolk")] {
+        let rest = after_amount(right).trim_start();
+        if of_egg && rest.to_lowercase().starts_with(part) {
+            let count = right.len() - rest.len();
+            return Some(format!(
+                "{}{whole}{}",
+                &right[..count],
+                &rest[part.len()..].trim_start_matches('s')
+            ));
+        }
+    }
+    let little = ["a little ", "some ", "a bit of ", "a drop of ", "a touch of "];
+    if let Some(l) = little.iter().find(|l| lower.starts_with(**l)) {
+        let rest = &right[l.len()..];
+        return (!rest.starts_with("for ") && !rest.starts_with("more") && stands_alone(rest, names))
+            .then(|| rest.to_owned());
+    }
+    if !begins_with_amount(right) {
+        return None;
+    }
+    let rest = after_amount(right).trim_start();
+    if rest.to_lowercase().starts_with("for the ") || rest.to_lowercase().starts_with("for greasing") {
+        // “… plus 1 tbsp for the tin”: more of the same.
+        let count = right.len() - rest.len();
+        let name = after_amount(left).trim();
+        return Some(format!("{}{name}, {rest}", &right[..count]));
+    }
+    stands_alone(right, names).then(|| right.to_owned())
+}
+
+/// What a line says its things are for, at its end: “, to glaze”, “, for the wash”.
+fn purpose(text: &str) -> Option<&str> {
+    let (_, end) = text.rsplit_once(", ")?;
+    ["for ", "to "].iter().any(|w| end.to_lowercase().starts_with(w)).then_some(end)
+}
+
+/// Zest, rind or juice of a fruit that is counted: the catalogue's key and how many.
+pub(super) fn of_fruit(text: &str) -> Option<(&'static str, String)> {
+    let lower = text.to_lowercase();
+    let says =
+        |words: &[&str]| words.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w));
+    let (zest, juice) = (says(&["zest", "rind", "peel"]), says(&["juice"]));
+    let lemon = says(&["lemon", "lemons"]);
+    if zest == juice
+        || !(lemon || says(&["orange", "oranges"]))
+        || lower.contains("candied")
+        || lower.contains("mixed peel")
+    {
+        return None;
+    }
+    let of = lower.find(" of ")?;
+    let key = match (zest, lemon) {
+        (true, true) => "lemon zest",
+        (true, false) => "orange zest",
+        (false, true) => "lemon juice",
+        (false, false) => "orange juice",
+    };
+    let mut rest = text[of + 4..].trim_start();
+    let before = rest;
+    amount.parse_next(&mut rest).ok()?;
+    Some((key, before[..before.len() - rest.len()].trim().to_owned()))
+}
