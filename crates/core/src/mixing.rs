@@ -8,7 +8,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
-use crate::fault::{Check, Fault, Faults};
+use crate::fault::{Check, Fault, Faults, out_of_range};
 use crate::formula::Style;
 use crate::units::{Celsius, Grams, Minutes, Percent};
 
@@ -87,7 +87,11 @@ pub struct MixPlan {
 impl MixPlan {
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
-        c.range("mix.desired", "The desired dough temperature", self.desired.0, 10.0, 110.0, "°C");
+        // One that can only be °F passes: it is a slip, and is taken for what was meant.
+        if !crate::formula::is_dough_temperature(self.desired) {
+            let sentence = out_of_range("The desired dough temperature", 10.0, 38.0, "°C");
+            c.note(Fault::new("out-of-range", "mix.desired", sentence));
+        }
         c.range("mix.autolyse", "An autolyse", self.autolyse.0, 0.0, 180.0, "min");
         let mut optional = |path: &str, what: &str, t: Option<f64>, low: f64, high: f64, unit: &str| {
             if let Some(t) = t {

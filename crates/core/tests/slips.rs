@@ -1,7 +1,7 @@
 //! Every rule of the slip catcher: one formula that fires it, and one nearby that must not.
 
 use cerealis_core::formula::{
-    Formula, Handling, Line, MakeUp, Slip, Stage, StagePlan, Style, figures, slips,
+    Formula, Handling, Line, MakeUp, Slip, Stage, StagePlan, Strength, Style, figures, slips,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
@@ -9,7 +9,7 @@ use cerealis_core::mixing::Method;
 use cerealis_core::oven::Vessel;
 use cerealis_core::shape::Kind;
 use cerealis_core::stations::read;
-use cerealis_core::units::{Celsius, Grams};
+use cerealis_core::units::{Celsius, Grams, Hours};
 use rstest::rstest;
 
 /// A tin loaf in order: 500 g bread flour, 325 water, 10 salt, 5 instant yeast.
@@ -188,6 +188,28 @@ fn a_loaf_in_order_has_no_slips() {
 #[case("strand-size",
     but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.pieces = 12; f.shape.strands = 6; }),
     but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.strands = 4; }))]
+#[case("fat-tenfold", with(loaf(), "butter", 700.0), with(loaf(), "butter", 250.0))]
+#[case("fat-much", with(loaf(), "butter", 450.0), with(loaf(), "butter", 300.0))]
+#[case("sugar-tenfold", with(loaf(), "sugar", 600.0), with(loaf(), "sugar", 60.0))]
+#[case("sugar-much", with(loaf(), "sugar", 260.0), with(loaf(), "sugar", 120.0))]
+#[case("spice-tenfold", with(loaf(), "cinnamon", 50.0), with(loaf(), "caraway", 50.0))]
+#[case("preferment-hot",
+    but(and(and(loaf(), Stage::Poolish, "bread-flour", 50.0), Stage::Poolish, "instant-yeast", 0.1), |f| f.mix.preferment = Some(Celsius(75.0))),
+    but(and(and(loaf(), Stage::Poolish, "bread-flour", 50.0), Stage::Poolish, "instant-yeast", 0.1), |f| f.mix.preferment = Some(Celsius(30.0))))]
+#[case("dry-yeast-not-bloomed",
+    but(loaf(), |f| { f.lines[3].ingredient = "active-dry-yeast".into(); f.mix.method = Method::None; }),
+    but(loaf(), |f| { f.lines[3].ingredient = "active-dry-yeast".into(); f.mix.method = Method::Hand; }))]
+#[case("no-such-plait",
+    but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.strands = 8; }),
+    but(loaf(), |f| { f.shape.kind = Kind::Braid; f.shape.strands = 6; }))]
+#[case("egg-much", with(loaf(), "egg", 450.0), with(loaf(), "egg", 300.0))]
+#[case(
+    "levain-seed-little",
+    and(and(loaf(), Stage::Preferment, "bread-flour", 100.0), Stage::Preferment, "culture-100", 0.5),
+    and(and(loaf(), Stage::Preferment, "bread-flour", 100.0), Stage::Preferment, "culture-100", 5.0)
+)]
+#[case("piece-too-heavy", but(loaf(), |f| f.lines.iter_mut().for_each(|l| l.grams = l.grams * 5.0)),
+    but(loaf(), |f| f.lines.iter_mut().for_each(|l| l.grams = l.grams * 3.0)))]
 fn each_rule_fires_and_holds_its_tongue(#[case] code: &str, #[case] fires: Formula, #[case] quiet: Formula) {
     assert!(codes(&fires).contains(&code), "{:?}", codes(&fires));
     assert!(!codes(&quiet).contains(&code), "{:?}", codes(&quiet));
@@ -196,6 +218,11 @@ fn each_rule_fires_and_holds_its_tongue(#[case] code: &str, #[case] fires: Formu
     if let Some(mend) = slip.mend {
         assert!(!mend.label.is_empty());
         assert!(!codes(&mend.formula).contains(&code), "{} after {}", code, mend.label);
+        // Nor another of its kind: what it offers is not unusual in the same figure at once.
+        let kind = code.split('-').next().unwrap();
+        let told = ["salt", "yeast", "fat", "sugar"].contains(&kind);
+        let again = |c: &&&str| told && c.starts_with(kind) && **c != "sugar-slows";
+        assert_eq!(codes(&mend.formula).iter().find(again), None, "{code} after {}", mend.label);
     }
 }
 
@@ -247,6 +274,115 @@ fn the_stations_take_what_was_meant() {
         f.rise.bulk.place = Some(Celsius(75.0));
     });
     let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
-    assert_eq!(s.bake.temperature, Celsius(204.0));
+    assert_eq!(s.notations.fahrenheit, 400.0, "what was typed is what is shown");
     assert_eq!(s.slips.iter().filter(|s| s.code.ends_with("fahrenheit")).count(), 3);
+}
+
+/// Rules that show only once the stations are read.
+#[rstest]
+#[case("stands-too-long", but(loaf(), |f| f.rise.bulk.stays = Some(Hours(20.0))), loaf())]
+#[case("too-young", but(with(loaf(), "instant-yeast", 0.3), |f| f.rise.bulk.stays = Some(Hours(1.0))),
+    but(loaf(), |f| f.rise.bulk.stays = Some(Hours(1.2))))]
+#[case("rise-very-long", but(with(loaf(), "instant-yeast", 0.08), |f| f.rise.bulk.place = Some(Celsius(13.0))), loaf())]
+#[case("levain-over-ripe", but(levain(), |f| f.stages = vec![stands(30.0)]), levain())]
+#[case("levain-not-ripe", but(levain(), |f| f.stages = vec![stands(1.0)]), levain())]
+#[case("oven-far", but(loaf(), |f| f.oven.temperature = Some(Celsius(130.0))),
+    but(loaf(), |f| f.oven.temperature = Some(Celsius(185.0))))]
+#[case("oven-past-its-end", but(loaf(), |f| f.oven.temperature = Some(Celsius(295.0))),
+    but(loaf(), |f| f.oven.temperature = Some(Celsius(250.0))))]
+fn the_stations_tell_of_slips_too(#[case] code: &str, #[case] fires: Formula, #[case] quiet: Formula) {
+    assert!(station_codes(&fires).contains(&code), "{:?}", station_codes(&fires));
+    assert!(!station_codes(&quiet).contains(&code), "{:?}", station_codes(&quiet));
+}
+
+fn levain() -> Formula {
+    let mut f = and(and(loaf(), Stage::Preferment, "bread-flour", 60.0), Stage::Preferment, "water", 60.0);
+    f = and(f, Stage::Preferment, "culture-100", 15.0);
+    f.lines.sort_by_key(|l| l.stage);
+    f
+}
+
+fn stands(hours: f64) -> StagePlan {
+    StagePlan { stage: Stage::Preferment, hours: Some(Hours(hours)), place: None, temperature: None }
+}
+
+/// Breads in order, some of them rich, wet or odd: none of them is told to stop and check.
+#[test]
+fn what_is_in_order_is_never_told_to_stop() {
+    let rich = |egg: f64, butter: f64, milk: f64| {
+        let mut f = Formula::beginning("Rich", Style::Braid);
+        f.lines = [
+            ("bread-flour", Stage::Dough, 500.0),
+            ("egg", Stage::Dough, egg),
+            ("milk", Stage::Dough, milk),
+            ("sugar", Stage::Dough, 60.0),
+            ("salt", Stage::Dough, 10.0),
+            ("instant-yeast", Stage::Dough, 7.0),
+            ("butter", Stage::LateButter, butter),
+        ]
+        .map(|(k, s, g)| Line::new(k, s, Grams(g)))
+        .to_vec();
+        f
+    };
+    let all = [
+        rich(300.0, 250.0, 60.0),
+        rich(250.0, 300.0, 0.0),
+        rich(100.0, 80.0, 150.0),
+        but(loaf(), |f| f.oven.temperature = Some(Celsius::from_fahrenheit(375.0))),
+        but(with(levain(), "milk", 150.0), |f| {
+            f.lines.retain(|l| l.ingredient != "water" || l.stage != Stage::Dough)
+        }),
+        Formula::beginning("Rye", Style::Rye),
+        Formula::beginning("No-knead", Style::NoKnead),
+        Formula::beginning("Flat", Style::Flat),
+    ];
+    for f in &all {
+        let strong: Vec<_> =
+            found(f).into_iter().filter(|s| s.strength == Strength::Strong).map(|s| s.text).collect();
+        assert!(strong.is_empty(), "{}: {strong:?}", f.name);
+    }
+}
+
+/// A figure that is neither in its range nor °F for one is refused, not taken for something else.
+#[test]
+fn what_cannot_be_fahrenheit_is_refused() {
+    for t in [5.0, 40.0, 45.0, 105.0] {
+        let f = but(loaf(), |f| f.mix.desired = Celsius(t));
+        let faults = f.check(Catalogue::bundled()).unwrap_err();
+        assert_eq!(faults.0[0].path, "mix.desired", "{t}");
+    }
+    assert!(but(loaf(), |f| f.mix.desired = Celsius(77.0)).check(Catalogue::bundled()).is_ok());
+}
+
+/// Own ingredients are looked at as what they are like.
+#[test]
+fn own_ingredients_do_not_escape_the_rules() {
+    use cerealis_core::cupboard::{Cupboard, OwnIngredient};
+    let own = |key: &str, like: &str, allergens: Option<Vec<String>>| OwnIngredient {
+        key: key.into(),
+        name: key.into(),
+        like: like.into(),
+        allergens,
+        ..OwnIngredient::default()
+    };
+    let cupboard = Cupboard {
+        own: vec![
+            own("own-soda", "baking-soda", None),
+            own("own-malt", "diastatic-malt", None),
+            own("own-culture", "culture-100", Some(Vec::new())),
+        ],
+        ..Cupboard::default()
+    };
+    let c = Catalogue::bundled().with(&cupboard);
+    let codes =
+        |f: &Formula| -> Vec<&str> { slips(f, &figures(f, &c), &c).into_iter().map(|s| s.code).collect() };
+    assert!(codes(&with(loaf(), "own-soda", 5.0)).contains(&"soda-with-yeast"));
+    assert!(codes(&with(loaf(), "own-malt", 15.0)).contains(&"malt-much"));
+    // A culture without gluten neither binds the dough nor makes it safe.
+    let free = but(gluten_free(), |f| f.lines.retain(|l| l.ingredient != "psyllium"));
+    let fed = with(free, "own-culture", 40.0);
+    assert!(codes(&fed).contains(&"no-binder"), "{:?}", codes(&fed));
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let s = read(&fed, &Kitchen::default(), &c, now).unwrap();
+    assert!(s.cautions.iter().any(|t| t.contains("coeliac")), "{:?}", s.cautions);
 }

@@ -208,6 +208,19 @@ impl Store {
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
+    /// Formulas that were deleted, by name; those that do not read are passed over.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn deleted_formulas(&self) -> Result<Vec<(FormulaId, String)>, StoreError> {
+        let deleted = formulas::table.filter(formulas::deleted_at.is_not_null());
+        let ids: Vec<i32> = deleted.select(formulas::id).load(&mut self.reading()?)?;
+        let name = |id: i32| Some((FormulaId(id), self.deleted_name(FormulaId(id)).ok()?));
+        let mut all: Vec<_> = ids.into_iter().filter_map(name).collect();
+        all.sort_by_cached_key(|(_, name)| name.to_lowercase());
+        Ok(all)
+    }
+
     /// The name of a formula that was deleted, for the offer to take that back.
     ///
     /// # Errors

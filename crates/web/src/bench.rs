@@ -58,7 +58,7 @@ fn load(store: &Store, id: i32) -> Result<(StoredFormula, Household), PageError>
 struct Answer {
     /// Fragments by the place they stand in; none while fields cannot be read.
     html: BTreeMap<&'static str, String>,
-    /// The text of every field, where the formula reads.
+    /// The text of every field that is another than was sent, where the formula reads.
     values: BTreeMap<String, String>,
     /// What is wrong, by field.
     faults: BTreeMap<String, String>,
@@ -119,7 +119,7 @@ fn draw(
 /// The change that a button asks for; a button that no page has is refused, not taken for a save.
 fn change_of(form: &Form) -> Result<Option<Change>, PageError> {
     match Press::from_key(form.value("op")) {
-        Press::Save => Ok(None),
+        Press::Save | Press::Go(_) => Ok(None),
         Press::Change(change) => Ok(Some(change)),
         Press::Unknown => Err(PageError::UnknownButton),
     }
@@ -154,13 +154,21 @@ fn answer(
     last: &LastRead,
 ) -> Result<Answer, PageError> {
     let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
+    // Only fields that are another now are sent back.
+    let (typed, redraw) = (form.clone(), form.ticked("redraw"));
     match evaluate(form, change, house, last) {
         Ok(draft) => {
             let fragments = draw(&draft, stored, here_of(form), house, last)?;
             answer.html.insert("rail", fragments.rail);
             answer.html.extend(fragments.outs.into_iter().map(|(s, html)| (s.key(), html)));
             answer.dirty = draft.formula != stored.formula;
-            answer.values = form.values().clone();
+            let now = |name: &String, value: &String| typed.value(name) == value;
+            answer.values = form
+                .values()
+                .iter()
+                .filter(|(k, v)| redraw || !now(k, v))
+                .map(|(k, v)| (k.clone(), v.clone()))
+                .collect();
         }
         Err(faults) => {
             form.mark(&faults);
@@ -168,7 +176,7 @@ fn answer(
             answer.general = form.general_faults().into_iter().map(str::to_owned).collect();
         }
     }
-    if change.is_some_and(|c| !c.only_asks()) {
+    if change.is_some_and(|c| !c.only_asks()) || form.ticked("redraw") {
         answer.html.insert("lines", Lines::new(form).render()?);
         answer.html.insert("makeups", MakeUps::new(form).render()?);
     }
@@ -186,6 +194,10 @@ pub async fn save(
     let id = id.into_inner();
     let scripted = from_script(request.headers());
     let Posted(mut form) = posted;
+    if let Press::Go(to) = Press::from_key(form.value("op")) {
+        form.set("here", to);
+        form.set("walks", "1");
+    }
     let here = here_of(&form);
     if !scripted {
         // Without scripts nobody would come back for what takes longest.
@@ -241,7 +253,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
             return shown(form, fragments, StatusCode::UNPROCESSABLE_ENTITY, false);
         }
     };
-    if change.is_some() {
+    if change.is_some() || form.ticked("walks") {
         let fragments = draw(&draft, &stored, here, house, last)?;
         return shown(form, fragments, StatusCode::OK, false);
     }

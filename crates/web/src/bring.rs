@@ -225,7 +225,8 @@ fn fill_row(form: &mut Form, row: usize, line: &ReadLine, catalogue: &Catalogue)
         at("choose"),
         if choose.len() > 1 || line.candidates.is_empty() { choose.join(" ") } else { String::new() },
     );
-    form.set(at("used"), "on");
+    // What nobody said the amount of is left out until somebody does.
+    form.set(at("used"), if line.grams.is_some() || line.amount.is_some() { "on" } else { "" });
 }
 
 /// A correction of one line by one press.

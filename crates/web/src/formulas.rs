@@ -79,7 +79,11 @@ async fn show(
         sort(&mut entries, &query.sort);
         let Query { q, tag, sort, .. } = query;
         let sought = Sought { q, tag, sort, away, tags, counts };
-        Ok(FormulasPage::new(entries, damaged, deleted, sought, form))
+        let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
+        page.deleted_all = store.deleted_formulas()?.into_iter().map(|(id, name)| (id.0, name)).collect();
+        let kitchen = store.kitchen()?;
+        page.zone = (kitchen.revision == 0).then_some(kitchen.kitchen.time_zone);
+        Ok(page)
     })
     .await?;
     html_as(status, &page)
@@ -93,7 +97,18 @@ fn says_all(f: &Formula, words: &str, catalogue: &Catalogue) -> bool {
         text.push_str(name);
     }
     let text = text.to_lowercase();
-    words.to_lowercase().split_whitespace().all(|w| text.contains(w))
+    // A slip of the finger in a longer word is forgiven.
+    let near = |w: &str| {
+        let letters = w.chars().count();
+        letters >= 4
+            && text.split(|c: char| !c.is_alphanumeric()).filter(|t| t.chars().count() + 1 >= letters).any(
+                |t| {
+                    let head: String = t.chars().take(letters).collect();
+                    strsim::osa_distance(w, t) <= 1 || strsim::osa_distance(w, &head) <= 1
+                },
+            )
+    };
+    words.to_lowercase().split_whitespace().all(|w| text.contains(w) || near(w))
 }
 
 /// Entries come by name.

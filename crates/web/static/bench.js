@@ -14,6 +14,21 @@ function step(input, by) {
   input.dispatchEvent(new Event('input', { bubbles: true }));
 }
 
+/** A sentence for those who hear the page; said when nothing has changed for a moment. */
+let sayTimer = 0;
+const say = (sentence) => {
+  clearTimeout(sayTimer);
+  sayTimer = setTimeout(() => {
+    const place = document.querySelector('[data-says]');
+    if (place && sentence) place.textContent = sentence;
+  }, 700);
+};
+
+/** How long a save that the server could not take is waited with before it is tried again, ms. */
+const AGAIN = 3000;
+/** How many times. */
+const TRIES = 20;
+
 /** Steppers, shared by the bench and the kitchen. */
 const steppers = {
   stepKey(event) {
@@ -84,6 +99,9 @@ const bench = () => ({
   restTimer: 0,
   behind: false,
   leaving: false,
+  tries: 0,
+  againTimer: 0,
+  before: [],
 
   init() {
     this.form = this.$el;
@@ -128,6 +146,11 @@ const bench = () => ({
     if (op) {
       event.preventDefault();
       this.ask(op.dataset.op);
+      return;
+    }
+    if (event.target.closest('[data-undo]')) {
+      event.preventDefault();
+      this.undo();
       return;
     }
     const over = event.target.closest('[data-over]');
@@ -203,19 +226,27 @@ const bench = () => ({
     return fields;
   },
 
-  /** Posts the form; null when the server cannot be reached. */
-  async post(address, extra) {
+  /** Posts the form; null when the server cannot be reached, or could not do it just now. */
+  async post(address, extra, body) {
     try {
       const response = await fetch(address, {
         method: 'POST',
-        body: this.body(extra),
+        body: body ?? this.body(extra),
         headers: { Accept: 'application/json' },
       });
       if (!response.headers.get('content-type')?.startsWith('application/json')) throw new Error(String(response.status));
+      const answer = await response.json();
+      if (answer.error) {
+        this.again = answer.again;
+        this.trouble(`${answer.error} What you typed is still here.`);
+        return null;
+      }
       this.trouble('');
-      return { status: response.status, answer: await response.json() };
+      this.tries = 0;
+      return { status: response.status, answer };
     } catch {
-      this.trouble('Cerealis does not answer. What you typed is still here, but not saved. Start it again, then press Save.');
+      this.again = true;
+      this.trouble('Cerealis does not answer. What you typed is still here, but not saved. If it was stopped, start it again.');
       return null;
     }
   },
@@ -225,10 +256,25 @@ const bench = () => ({
     const number = ++this.asked;
     clearTimeout(this.restTimer);
     this.waiting += 1;
+    const was = op && !/^(try|leave)/.test(op) ? this.body({}).toString() : null;
     const reply = await this.post(`${this.address()}/preview`, op ? { op, quick: '1' } : { quick: '1' });
     this.waiting -= 1;
     if (!reply || number !== this.asked) return;
+    if (was && !Object.keys(reply.answer.faults).length) this.before.push(was);
     this.take(reply.answer, op);
+  },
+
+  /** Takes the last button's work back. */
+  async undo() {
+    const was = this.before.pop();
+    if (!was) return;
+    const number = ++this.asked;
+    const body = new URLSearchParams(was);
+    for (const [name, value] of [['quick', '1'], ['redraw', '1'], ['here', this.form.dataset.here]]) body.set(name, value);
+    const reply = await this.post(`${this.address()}/preview`, {}, body);
+    if (!reply || number !== this.asked) return;
+    this.take(reply.answer, 'undo');
+    say('Taken back.');
   },
 
   take(answer, op) {
@@ -239,7 +285,10 @@ const bench = () => ({
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);
+    this.form.querySelector('[data-undo]').hidden = this.before.length === 0;
+    this.tell(answer);
     if (op?.startsWith('add:')) this.focusNewLine(op.slice(4));
+    if (op?.startsWith('remove:')) this.focusLine(Number(op.slice(7)));
     if (op?.startsWith('try')) this.form.querySelector('.swap-shown')?.scrollIntoView({ block: 'nearest' });
     this.heed();
     // Who has walked on meanwhile waits for the station where they are now.
@@ -247,26 +296,50 @@ const bench = () => ({
     else this.wantRest();
   },
 
+  /** Puts what the server drew into its place: what is the same stays, and so does where the baker is. */
   draw(place, html) {
     const out = this.form.querySelector(`[data-out="${place}"]`);
     if (!out) return;
-    const open = [...out.querySelectorAll('details[open]')].map((one) => one.id);
     const slid = out.querySelector('[data-cut-at]')?.value;
+    const inside = out.contains(document.activeElement);
     // What is drawn has no directives of its own, so Alpine need not look through it.
     window.Alpine.mutateDom(() => {
-      out.innerHTML = html;
+      window.Idiomorph.morph(out, html, {
+        morphStyle: 'innerHTML',
+        ignoreActiveValue: true,
+        callbacks: { beforeAttributeUpdated: (name, node) => !(name === 'open' && node.matches('details')) },
+      });
     });
-    for (const one of out.querySelectorAll('details')) one.open = open.includes(one.id);
+    // Whoever was at something that is gone stays near it.
+    if (inside && !out.contains(document.activeElement)) {
+      out.tabIndex = -1;
+      out.focus({ preventScroll: true });
+    }
     showSlider(out, slid);
   },
 
   /** Puts the server's text into the fields, but for the one that the baker is in. */
   fill(values) {
-    for (const field of this.form.querySelectorAll('input[type=hidden], input:not([type]), input[type=text]')) {
-      const { name } = field;
+    for (const field of this.form.querySelectorAll('input, select, textarea')) {
+      const { name, type } = field;
       if (!(name in values) || field === document.activeElement || name === 'revision' || name === 'here') continue;
-      if (field.value !== values[name]) field.value = values[name];
+      if (type === 'radio') field.checked = field.value === values[name];
+      else if (type === 'checkbox') field.checked = values[name] !== '';
+      else if (field.value !== values[name]) field.value = values[name];
     }
+  },
+
+  /** What moved on the rail, and what is wrong, in a sentence. */
+  tell(answer) {
+    const wrong = Object.keys(answer.faults).length + answer.general.length;
+    if (wrong) {
+      say(wrong === 1 ? 'One field is marked.' : `${wrong} fields are marked.`);
+      return;
+    }
+    const text = (stop, part) => stop.querySelector(part)?.textContent.trim() ?? '';
+    const moved = [...this.form.querySelectorAll('.stop.moved')];
+    const said = moved.map((stop) => `${text(stop, '.stop-name')} ${text(stop, '.stop-figure')}, ${text(stop, '.stop-was')}`);
+    say(said.length ? `${said.join('; ')}.` : '');
   },
 
   /** While fields cannot be read, the old answers stay, but are seen to be old. */
@@ -295,6 +368,11 @@ const bench = () => ({
     rows.findLast((input) => !input.value)?.focus();
   },
 
+  focusLine(row) {
+    const at = byId(`lines.${row}.ingredient`) ?? byId(`lines.${row - 1}.ingredient`);
+    (at ?? this.form.querySelector('[data-out="lines"] button'))?.focus();
+  },
+
   mark(dirty) {
     this.dirty = dirty;
     const saved = this.form.querySelector('[data-saved]');
@@ -305,8 +383,16 @@ const bench = () => ({
 
   async save(over) {
     ++this.asked;
+    clearTimeout(this.againTimer);
     const reply = await this.post(this.address(), over ? { over } : {});
-    if (!reply) return;
+    if (!reply) {
+      // A disk that is full or a file that is held may be free in a moment: it is tried again by itself.
+      if (this.again && this.tries < TRIES) {
+        this.tries += 1;
+        this.againTimer = setTimeout(() => this.save(over), AGAIN);
+      }
+      return;
+    }
     const { status, answer } = reply;
     this.form.querySelector('[data-conflict]').hidden = !answer.conflict;
     if (status === 200) {
@@ -349,6 +435,8 @@ const bench = () => ({
     for (const panel of this.form.querySelectorAll('[data-panel]')) panel.hidden = panel.dataset.panel !== station;
     this.form.elements.namedItem('here').value = station;
     this.form.dataset.here = station;
+    const name = station[0].toUpperCase() + station.slice(1);
+    document.title = `${this.form.elements.namedItem('name').value}, ${name} · Cerealis`;
     this.heed();
     this.wantRest();
     return true;
@@ -398,26 +486,92 @@ const bring = () => ({
   },
 });
 
-/** What every page has: light, help, keys. */
+/** The light that the system has. */
+const systemDark = matchMedia('(prefers-color-scheme: dark)');
+
+/** What every page has: light, help, keys, what is told once. */
 const house = () => ({
   lightWord: '',
+  questionKey: localStorage.getItem('cerealis-no-question') === null,
+
   init() {
+    this.word();
+    systemDark.addEventListener('change', () => {
+      if (localStorage.getItem('cerealis-light') === null) this.set(systemDark.matches ? 'dark' : 'light');
+    });
+    this.notice(sessionStorage.getItem('cerealis-notice'));
+    sessionStorage.removeItem('cerealis-notice');
+    this.zone();
+    this.guard();
+    for (const form of document.querySelectorAll('form[data-again]')) setTimeout(() => form.requestSubmit(), AGAIN);
+    // A page that came back with a fault shows it.
+    const fault = document.querySelector('main .fault:not([hidden])');
+    if (fault && !document.querySelector('#bench')) fault.scrollIntoView({ block: 'center' });
+  },
+
+  set(light) {
+    document.documentElement.dataset.bsTheme = light;
     this.word();
   },
   word() {
     this.lightWord = document.documentElement.dataset.bsTheme === 'dark' ? 'Light' : 'Dark';
   },
+  /** The other light; the system's own is followed again once it is what is wanted. */
   light() {
     const next = document.documentElement.dataset.bsTheme === 'dark' ? 'light' : 'dark';
-    document.documentElement.dataset.bsTheme = next;
-    localStorage.setItem('cerealis-light', next);
-    this.word();
+    if ((next === 'dark') === systemDark.matches) localStorage.removeItem('cerealis-light');
+    else localStorage.setItem('cerealis-light', next);
+    this.set(next);
   },
   help() {
     this.$refs.help.showModal();
   },
+  /** The single key can be switched off, for those who speak to their machine. */
+  setQuestion(event) {
+    this.questionKey = event.target.checked;
+    if (this.questionKey) localStorage.removeItem('cerealis-no-question');
+    else localStorage.setItem('cerealis-no-question', '1');
+  },
+
+  notice(text) {
+    const place = document.querySelector('[data-notice]');
+    if (!place || !text) return;
+    place.textContent = text;
+    place.hidden = false;
+  },
+
+  /** A new kitchen takes the time zone of the first browser that looks at it. */
+  async zone() {
+    const first = document.querySelector('[data-zone]');
+    const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+    if (!first || !timeZone) return;
+    const response = await fetch('/kitchen/zone', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ zone: timeZone }),
+    }).catch(() => null);
+    if (response?.status !== 200) return;
+    const told = `Clock times go by ${timeZone}, as this browser has it. The Kitchen page changes that.`;
+    if (first.dataset.zone === timeZone) {
+      this.notice(told);
+      if (!document.querySelector('form [name=revision]')) return;
+    }
+    sessionStorage.setItem('cerealis-notice', told);
+    location.reload();
+  },
+
+  /** Leaving a page with something typed and not sent asks first. */
+  guard() {
+    for (const form of document.querySelectorAll('form[data-guard]')) {
+      let typed = form.dataset.guard === 'typed';
+      form.addEventListener('input', () => (typed = true));
+      form.addEventListener('submit', () => (typed = false));
+      addEventListener('beforeunload', (event) => typed && event.preventDefault());
+    }
+  },
+
   key(event) {
-    if (event.key === '?' && !inField(event.target)) {
+    if (event.key === '?' && this.questionKey && !inField(event.target)) {
       event.preventDefault();
       this.help();
     } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
@@ -425,11 +579,18 @@ const house = () => ({
       if (!save) return;
       event.preventDefault();
       save.click();
+    } else if ((event.ctrlKey || event.metaKey) && event.key === 'z' && !inField(event.target)) {
+      const undo = document.querySelector('[data-undo]:not([hidden])');
+      if (!undo) return;
+      event.preventDefault();
+      undo.click();
     } else if (event.altKey && /^Digit[1-6]$/.test(event.code)) {
       const stops = document.querySelectorAll('#bench a[data-station]');
       if (!stops.length) return;
       event.preventDefault();
-      stops[Number(event.code.at(-1)) - 1].click();
+      const stop = stops[Number(event.code.at(-1)) - 1];
+      stop.click();
+      stop.focus();
     }
   },
 });

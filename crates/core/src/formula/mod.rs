@@ -24,6 +24,7 @@ pub use nutrition::*;
 pub use preferment::*;
 pub use ready_by::*;
 pub use scale::*;
+pub(crate) use slips::is_dough_temperature;
 pub use slips::*;
 pub use swap::*;
 

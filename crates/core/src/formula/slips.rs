@@ -1,8 +1,9 @@
 //! Slips: figures that a baker would want to be asked about.
 //!
 //! Each rule looks at one thing and says what, why and what to do; where one mend is likely it
-//! brings the mended formula. The ranges are common practice, without a source. A slip that was
-//! answered “I mean it” stays known, but is not said again.
+//! brings the mended formula. Every limit is common practice, without a source; those that are not in a
+//! style's own range have a name below. A slip that was answered “I mean it” stays known, but is not
+//! said again.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -90,7 +91,7 @@ struct Look<'a> {
 type Rule = fn(&Look) -> Option<Slip>;
 
 /// The rules, in the order in which a baker would check.
-const RULES: [Rule; 34] = [
+const RULES: [Rule; 43] = [
     ounces_for_grams,
     salt,
     yeast,
@@ -125,6 +126,15 @@ const RULES: [Rule; 34] = [
     knocked_down_wet,
     rise_past_the_dough,
     strand_size,
+    fat_much,
+    sugar_much,
+    spice_tenfold,
+    preferment_hot,
+    dry_yeast_not_bloomed,
+    no_such_plait,
+    egg_much,
+    levain_seed_little,
+    piece_too_heavy,
 ];
 
 /// Everything that looks like a slip, those that were meant included.
@@ -156,7 +166,7 @@ impl Look<'_> {
 
     /// Per cent of flour of an ingredient of the dough.
     fn percent(&self, key: &str) -> f64 {
-        Grams(self.sum(|l, _| l.ingredient == key)).percent_of(self.k.flour).0
+        Grams(self.sum(|_, i| i.kin() == key)).percent_of(self.k.flour).0
     }
 
     fn flour(&self) -> f64 {
@@ -202,6 +212,13 @@ fn salt(s: &Look) -> Option<Slip> {
     let is_salt = |l: &Line| s.c.get(&l.ingredient).is_some_and(|i| i.group == Group::Salt);
     let weighed = s.sum(|l, _| is_salt(l));
     let by = |factor: f64| g(weighed * factor);
+    // A mend that would be unusual again is none: then it goes to the usual 2 %, what else is salty left.
+    let brought = s.k.salt.0 - Grams(weighed).percent_of(s.k.flour).0;
+    let mend = |factor: f64| {
+        let own = Grams(weighed).percent_of(s.k.flour).0;
+        let then = brought + own * factor;
+        if (1.75..=2.25).contains(&then) { factor } else { (2.0 - brought).max(0.5) / own }
+    };
     let usual = "It sets the taste and the speed of the rise.";
     match s.k.salt.0 {
         x if x < 0.05 => {
@@ -215,21 +232,25 @@ fn salt(s: &Look) -> Option<Slip> {
                 "Salt is {at} % of the flour, about ten times the usual 2. A decimal point has moved. {usual}"
             );
             let slip = slip("salt-tenfold", Strength::Strong, text);
-            Some(slip.mended(format!("Use {}", by(0.1)), s.f, |f| times(f, 0.1, is_salt)))
+            Some(slip.mended(format!("Use {}", by(mend(0.1))), s.f, |f| times(f, mend(0.1), is_salt)))
         }
         x if x >= 4.8 && weighed > 0.0 => {
             let text = format!(
-                "Salt is {at} % of the flour, about three times the usual 2: a tablespoon where a teaspoon was meant. {usual}"
+                "Salt is {at} % of the flour, about {:.0} times the usual 2: a tablespoon where a teaspoon was meant. {usual}",
+                x / 2.0
             );
             let slip = slip("salt-spoon", Strength::Strong, text);
-            Some(slip.mended(format!("Use {}", by(1.0 / 3.0)), s.f, |f| times(f, 1.0 / 3.0, is_salt)))
+            let k = mend(1.0 / 3.0);
+            Some(slip.mended(format!("Use {}", by(k)), s.f, |f| times(f, k, is_salt)))
         }
         x if x < 0.8 && weighed > 0.0 => {
             let text = format!(
-                "Salt is {at} % of the flour, about a third of the usual 2: a teaspoon where a tablespoon was meant. {usual}"
+                "Salt is {at} % of the flour, about {} of the usual 2: a teaspoon where a tablespoon was meant. {usual}",
+                part_word(x / 2.0)
             );
             let slip = slip("salt-spoon", Strength::Warning, text);
-            Some(slip.mended(format!("Use {}", by(3.0)), s.f, |f| times(f, 3.0, is_salt)))
+            let k = mend(3.0);
+            Some(slip.mended(format!("Use {}", by(k)), s.f, |f| times(f, k, is_salt)))
         }
         x if !(1.2..=2.5).contains(&x) => {
             let text = format!(
@@ -244,6 +265,19 @@ fn salt(s: &Look) -> Option<Slip> {
             Some(slip("salt-unusual", Strength::Unusual, text))
         }
         _ => None,
+    }
+}
+
+/// A part of one in words: a third, a fifth.
+fn part_word(x: f64) -> &'static str {
+    match (1.0 / x.max(0.05)).round() as u32 {
+        0..=2 => "a half",
+        3 => "a third",
+        4 => "a quarter",
+        5 => "a fifth",
+        6..=7 => "a sixth",
+        8..=9 => "an eighth",
+        _ => "a tenth or less",
     }
 }
 
@@ -270,10 +304,12 @@ fn yeast(s: &Look) -> Option<Slip> {
             "Yeast comes to {at} % as instant yeast, far over the usual {most} %. It looks ten times too much. Check the line."
         );
         let slip = slip("yeast-tenfold", Strength::Strong, text);
-        return Some(slip.mended(format!("Use {}", g(weighed / 10.0)), s.f, |f| times(f, 0.1, is_yeast)));
+        // A tenth, or what is usual where that would still be too much.
+        let k = (0.1f64).min(0.6 * most / y);
+        return Some(slip.mended(format!("Use {}", g(weighed * k)), s.f, |f| times(f, k, is_yeast)));
     }
     if y > most {
-        let dry = s.sum(|_, i| matches!(i.key.as_str(), "instant-yeast" | "active-dry-yeast"));
+        let dry = s.sum(|_, i| matches!(i.kin(), "instant-yeast" | "active-dry-yeast"));
         let strength = if y > 3.0 { Strength::Strong } else { Strength::Warning };
         let text = format!(
             "Yeast comes to {at} % as instant yeast; up to {most} % is usual here. The dough will race and taste of yeast. It may be fresh yeast written as dry; or use less and give it time."
@@ -331,9 +367,20 @@ fn usual_hydration(s: &Look) -> (f64, f64) {
         // The more rye, the more water it drinks.
         Style::Rye => (60.0 + 0.1 * s.k.rye.0, 72.0 + 0.28 * s.k.rye.0),
         Style::GlutenFree => (low, high),
-        _ => (low, high + 0.08 * s.k.whole_grain.0),
+        _ => (low, high + 0.08 * s.k.whole_grain.0 + rich(s)),
     }
 }
+
+/// How much more water a rich dough may have: that of eggs and butter is bound in part, per cent of flour
+/// for each per cent of fat, and at most.
+const RICH: (f64, f64) = (0.4, 16.0);
+
+fn rich(s: &Look) -> f64 {
+    if s.f.style == Style::GlutenFree { 0.0 } else { (RICH.0 * s.k.fat.0).min(RICH.1) }
+}
+
+/// A liquid ten times too much or too little puts the dough this far out of its range.
+const TENFOLD: (f64, f64) = (0.45, 2.2);
 
 fn hydration(s: &Look) -> Option<Slip> {
     let (low, high) = usual_hydration(s);
@@ -341,12 +388,18 @@ fn hydration(s: &Look) -> Option<Slip> {
     if (low..=high).contains(&h) {
         return None;
     }
-    if let Some(slip) = moved_point(s, low, high) {
+    if (h < TENFOLD.0 * low || h > TENFOLD.1 * high)
+        && let Some(slip) = moved_point(s, low, high)
+    {
         return Some(slip);
     }
     let (how, why) =
         if h < low { ("dry", "stiff and slow to rise") } else { ("wet", "slack and hard to shape") };
-    let strength = if (low - h).max(h - high) > 15.0 { Strength::Strong } else { Strength::Unusual };
+    let strength = match (low - h).max(h - high) {
+        off if off > 25.0 => Strength::Strong,
+        off if off > 12.0 => Strength::Warning,
+        _ => Strength::Unusual,
+    };
     let text = format!(
         "Effective hydration is {h:.0} %, {how} for {}: {low:.0} to {high:.0} % is usual. The dough will be {why}. Check flour and liquids, or choose another style.",
         s.f.style.name().to_lowercase(),
@@ -388,7 +441,9 @@ fn line_empty(s: &Look) -> Option<Slip> {
 
 fn line_twice(s: &Look) -> Option<Slip> {
     let twice = |l: &Line| {
-        s.f.lines.iter().filter(|o| o.stage == l.stage && o.ingredient == l.ingredient).count() > 1
+        // Two lines with notes of their own are two things: “sifted”, “for the paste”.
+        let same = |o: &&Line| o.stage == l.stage && o.ingredient == l.ingredient && o.note == l.note;
+        s.f.lines.iter().filter(same).count() > 1
     };
     let (line, i) = s.lines().find(|(l, _)| twice(l))?;
     let text =
@@ -410,8 +465,7 @@ fn line_twice(s: &Look) -> Option<Slip> {
 }
 
 fn self_raising(s: &Look) -> Option<Slip> {
-    if s.sum(|l, _| l.ingredient == "self-raising-flour") == 0.0
-        || s.k.instant_yeast.0 + s.k.inoculation.0 == 0.0
+    if s.sum(|_, i| i.kin() == "self-raising-flour") == 0.0 || s.k.instant_yeast.0 + s.k.inoculation.0 == 0.0
     {
         return None;
     }
@@ -426,7 +480,7 @@ fn self_raising(s: &Look) -> Option<Slip> {
 }
 
 fn nothing_to_bloom_in(s: &Look) -> Option<Slip> {
-    let dry = s.stage(Stage::Dough).find(|(l, _)| l.ingredient == "active-dry-yeast")?.0.grams.0;
+    let dry = s.stage(Stage::Dough).find(|(_, i)| i.kin() == "active-dry-yeast")?.0.grams.0;
     let thin = |i: &Ingredient| matches!(i.group, Group::Liquid | Group::Dairy) && i.per_100g.water > 80.0;
     let liquid = s.sum(|l, i| l.stage == Stage::Dough && thin(i));
     if dry == 0.0 || liquid >= 4.0 * dry {
@@ -694,7 +748,10 @@ fn dough_fahrenheit(s: &Look) -> Option<Slip> {
 
 fn place_fahrenheit(s: &Look) -> Option<Slip> {
     let r = &s.f.rise;
-    let t = [r.bulk.place, r.proof.place, r.levain_place].into_iter().flatten().find(|t| t.0 > PLACE_MAX)?;
+    let t = [r.bulk.place, r.second.place, r.proof.place, r.levain_place]
+        .into_iter()
+        .flatten()
+        .find(|t| t.0 > PLACE_MAX)?;
     let text = format!(
         "A place of {:.0} °C kills the dough. {:.0} °F is {:.0} °C, and is taken for it here.",
         t.0,
@@ -704,7 +761,8 @@ fn place_fahrenheit(s: &Look) -> Option<Slip> {
     let slip = slip("place-fahrenheit", Strength::Strong, text);
     Some(slip.mended("Read it as °F", s.f, |f| {
         let r = &mut f.rise;
-        for place in [&mut r.bulk.place, &mut r.proof.place, &mut r.levain_place].into_iter().flatten() {
+        let places = [&mut r.bulk.place, &mut r.second.place, &mut r.proof.place, &mut r.levain_place];
+        for place in places.into_iter().flatten() {
             *place = place_meant(*place);
         }
     }))
@@ -714,26 +772,40 @@ fn place_fahrenheit(s: &Look) -> Option<Slip> {
 const OVEN_MAX: f64 = 300.0;
 /// The coolest that bread is baked at, °C.
 const OVEN_MIN: f64 = 120.0;
-/// The warmest dough, °C.
+/// The coolest and the warmest dough, °C.
+const DOUGH_MIN: f64 = 10.0;
 const DOUGH_MAX: f64 = 38.0;
 /// The warmest place, °C.
 const PLACE_MAX: f64 = 45.0;
 
+/// A figure that lies outside its range in °C and inside of it in °F was meant so.
+fn fahrenheit(x: f64, low: f64, high: f64) -> Option<Celsius> {
+    let meant = Celsius::from_fahrenheit(x);
+    (!(low..=high).contains(&x) && (low..=high).contains(&meant.0)).then_some(meant)
+}
+
+/// What was meant by an oven that no bread bakes at: °F said as °C, or °C that were read as °F and
+/// converted once too often. It is not rounded: what was typed is what is shown.
 fn oven_meant(t: Celsius) -> Celsius {
-    let meant = match t.0 {
-        x if x > OVEN_MAX => Celsius::from_fahrenheit(x).0,
-        x if x < OVEN_MIN => Celsius(x).fahrenheit(),
-        x => x,
-    };
-    Celsius(meant.clamp(OVEN_MIN, OVEN_MAX).round())
+    let again = Celsius(t.fahrenheit());
+    match fahrenheit(t.0, OVEN_MIN, OVEN_MAX) {
+        Some(meant) => meant,
+        None if t.0 < OVEN_MIN && (OVEN_MIN..=OVEN_MAX).contains(&again.0) => again,
+        None => Celsius(t.0.clamp(OVEN_MIN, OVEN_MAX)),
+    }
 }
 
 fn dough_meant(t: Celsius) -> Celsius {
-    if t.0 > DOUGH_MAX { Celsius(Celsius::from_fahrenheit(t.0).0.clamp(10.0, DOUGH_MAX).round()) } else { t }
+    fahrenheit(t.0, DOUGH_MIN, DOUGH_MAX).unwrap_or(Celsius(t.0.clamp(DOUGH_MIN, DOUGH_MAX)))
 }
 
 fn place_meant(t: Celsius) -> Celsius {
-    if t.0 > PLACE_MAX { Celsius(Celsius::from_fahrenheit(t.0).0.clamp(0.0, PLACE_MAX).round()) } else { t }
+    fahrenheit(t.0, 0.0, PLACE_MAX).unwrap_or(Celsius(t.0.min(PLACE_MAX)))
+}
+
+/// Whether a desired dough temperature is one, in °C or in °F.
+pub(crate) fn is_dough_temperature(t: Celsius) -> bool {
+    (DOUGH_MIN..=DOUGH_MAX).contains(&t.0) || fahrenheit(t.0, DOUGH_MIN, DOUGH_MAX).is_some()
 }
 
 impl Formula {
@@ -790,7 +862,7 @@ fn pieces_do_not_add_up(s: &Look) -> Option<Slip> {
 }
 
 fn alkali(i: &Ingredient) -> bool {
-    matches!(i.key.as_str(), "lye" | "baking-soda" | "washing-soda")
+    matches!(i.kin(), "lye" | "baking-soda" | "washing-soda")
 }
 
 fn bath_aluminium(s: &Look) -> Option<Slip> {
@@ -806,7 +878,7 @@ fn bath_strength(s: &Look) -> Option<Slip> {
     let sum = |fits: &dyn Fn(&Ingredient) -> bool| -> f64 {
         s.stage(Stage::Bath).filter(|(_, i)| fits(i)).map(|(l, _)| l.grams.0).sum()
     };
-    let (lye, water) = (sum(&|i| i.key == "lye"), sum(&|i| i.is_water()));
+    let (lye, water) = (sum(&|i| i.kin() == "lye"), sum(&|i| i.is_water()));
     if lye == 0.0 || lye <= 0.045 * water {
         return None;
     }
@@ -838,7 +910,8 @@ fn knocked_down_wet(s: &Look) -> Option<Slip> {
 }
 
 fn rise_past_the_dough(s: &Look) -> Option<Slip> {
-    let far = s.f.rise.proof.target.max(s.f.rise.bulk.target);
+    let waits = |w: &super::RiseWish| if w.stays.is_some() { 1.0 } else { w.target };
+    let far = s.f.rise.rises().iter().map(|(_, w)| waits(w)).fold(1.0, f64::max);
     if far <= s.k.hold || s.f.style == Style::GlutenFree {
         return None;
     }
@@ -850,6 +923,7 @@ fn rise_past_the_dough(s: &Look) -> Option<Slip> {
     let slip = slip("rise-past-the-dough", Strength::Warning, text);
     Some(slip.mended(format!("Stop at {least} times"), s.f, |f| {
         f.rise.bulk.target = f.rise.bulk.target.min(least).max(1.0);
+        f.rise.second.target = f.rise.second.target.min(least).max(1.0);
         f.rise.proof.target = f.rise.proof.target.min(least).max(1.0);
     }))
 }
@@ -863,5 +937,170 @@ fn strand_size(s: &Look) -> Option<Slip> {
             Strength::Unusual,
             format!("A strand of {} is hard to plait. Change the pieces or the strands.", g(strand)),
         )
+    })
+}
+
+/// Fat over which a dough is hardly one any more, and over which a decimal point has moved, per cent of
+/// flour: the richest doughs have about as much butter as half their flour or a little more.
+const FAT_MUCH: f64 = 65.0;
+const FAT_TENFOLD: f64 = 110.0;
+
+fn fat_much(s: &Look) -> Option<Slip> {
+    let fat = s.k.fat.0;
+    if fat <= FAT_MUCH {
+        return None;
+    }
+    let is_fat =
+        |l: &Line| s.c.get(&l.ingredient).is_some_and(|i| i.group == Group::Fat) && l.stage.in_dough();
+    let weighed = s.sum(|l, _| is_fat(l));
+    if fat > FAT_TENFOLD && weighed > 0.0 {
+        let text = format!(
+            "Fat is {fat:.0} % of the flour; even the richest doughs stay under 60. A decimal point may have moved."
+        );
+        let slip = slip("fat-tenfold", Strength::Strong, text);
+        return Some(slip.mended(format!("Use {}", g(0.1 * weighed)), s.f, |f| times(f, 0.1, is_fat)));
+    }
+    let text = format!(
+        "Fat is {fat:.0} % of the flour; even the richest doughs stay under 60. It will hardly hold together or rise."
+    );
+    Some(slip("fat-much", Strength::Warning, text))
+}
+
+/// Sugar over which yeast all but stops, and over which a decimal point has moved, per cent of flour.
+const SUGAR_MUCH: f64 = 45.0;
+const SUGAR_TENFOLD: f64 = 100.0;
+
+fn sugar_much(s: &Look) -> Option<Slip> {
+    let sugar = s.k.fermentable_sugar.0;
+    if sugar <= SUGAR_MUCH {
+        return None;
+    }
+    let is_sugar =
+        |l: &Line| s.c.get(&l.ingredient).is_some_and(|i| i.group == Group::Sugar) && l.stage.in_dough();
+    let weighed = s.sum(|l, _| is_sugar(l));
+    if sugar > SUGAR_TENFOLD && weighed > 0.0 {
+        let text = format!(
+            "Sugar is {sugar:.0} % of the flour; sweet doughs have 10 to 25. A decimal point may have moved."
+        );
+        let slip = slip("sugar-tenfold", Strength::Strong, text);
+        return Some(slip.mended(format!("Use {}", g(0.1 * weighed)), s.f, |f| times(f, 0.1, is_sugar)));
+    }
+    let text = format!(
+        "Sugar is {sugar:.0} % of the flour; sweet doughs have 10 to 25. Yeast all but stops at that."
+    );
+    Some(slip("sugar-much", Strength::Warning, text))
+}
+
+/// A ground spice over which a decimal point has moved, per cent of flour.
+const SPICE_TENFOLD: f64 = 6.0;
+
+fn spice_tenfold(s: &Look) -> Option<Slip> {
+    let much = |l: &Line| Grams(l.grams.0).percent_of(s.k.flour).0 > SPICE_TENFOLD;
+    let of_dough = |l: &Line| l.stage == Stage::Dough;
+    let seeds =
+        ["fennel-seed", "coriander-seed", "cumin", "caraway", "fresh-herbs", "fresh-ginger", "vanilla"];
+    let (line, i) = s
+        .lines()
+        .find(|(l, i)| i.group == Group::Spice && of_dough(l) && much(l) && !seeds.contains(&i.kin()))?;
+    let text = format!(
+        "{} is {:.0} % of the flour. A spoon or two is usual. A decimal point may have moved.",
+        i.name,
+        line.grams.percent_of(s.k.flour).0
+    );
+    let slip = slip("spice-tenfold", Strength::Warning, text);
+    let (key, less) = (line.ingredient.clone(), 0.1 * line.grams.0);
+    Some(
+        slip.mended(format!("Use {}", g(less)), s.f, |f| {
+            times(f, 0.1, |l| l.ingredient == key && of_dough(l))
+        }),
+    )
+}
+
+/// A preferment that is said to go in hotter than yeast bears.
+fn preferment_hot(s: &Look) -> Option<Slip> {
+    let t = s.f.mix.preferment.filter(|t| t.0 > 45.0)?;
+    if !s.lines().any(|(l, _)| l.stage.is_preferment() && l.grams.0 > 0.0) {
+        return None;
+    }
+    let text = format!(
+        "The preferment goes in at {:.0} °C. Over 49 °C that kills what lives in it. Was it °F?",
+        t.0
+    );
+    let slip = slip("preferment-hot", Strength::Strong, text);
+    let meant = fahrenheit(t.0, 0.0, 45.0).unwrap_or(Celsius(24.0));
+    Some(slip.mended(format!("Take {:.0} °C", meant.0), s.f, |f| f.mix.preferment = Some(meant)))
+}
+
+/// Active dry yeast in a dough that is hardly worked: it wants blooming all the more.
+fn dry_yeast_not_bloomed(s: &Look) -> Option<Slip> {
+    let short = matches!(s.f.mix.method, Method::None | Method::Paddle);
+    let dry = s.sum(|l, i| l.stage == Stage::Dough && i.kin() == "active-dry-yeast");
+    (short && dry > 0.0).then(|| {
+        slip(
+            "dry-yeast-not-bloomed",
+            Strength::Unusual,
+            "Active dry yeast is in a dough that is hardly worked: stirred in dry it stays in specks. Bloom it in some of the water at 37 to 43 °C first, or use instant yeast.",
+        )
+    })
+}
+
+/// Plaits that are drawn and described.
+const STRANDS_MAX: u32 = 6;
+
+fn no_such_plait(s: &Look) -> Option<Slip> {
+    let n = s.f.shape.strands;
+    (s.f.shape.kind == crate::shape::Kind::Braid && n > STRANDS_MAX).then(|| {
+        let text = format!(
+            "There is no plait of {n} strands here, only its strands' weights. Up to {STRANDS_MAX} are drawn."
+        );
+        slip("no-such-plait", Strength::Unusual, text)
+            .mended("Take six strands", s.f, |f| f.shape.strands = STRANDS_MAX)
+    })
+}
+
+/// Egg over which a bread is a cake, per cent of flour.
+const EGG_MUCH: f64 = 80.0;
+
+fn egg_much(s: &Look) -> Option<Slip> {
+    let egg = Grams(s.sum(|_, i| i.group == Group::Egg)).percent_of(s.k.flour).0;
+    (egg > EGG_MUCH && s.f.style != Style::GlutenFree).then(|| {
+        let text = format!(
+            "Egg is {egg:.0} % of the flour; the richest doughs have about 60. Were eggs counted twice?"
+        );
+        slip("egg-much", Strength::Unusual, text)
+    })
+}
+
+/// The least seed with which a levain comes to life in a day, per cent of its flour.
+const SEED_LEAST: f64 = 1.0;
+
+fn levain_seed_little(s: &Look) -> Option<Slip> {
+    let flour: f64 =
+        s.stage(Stage::Preferment).filter(|(_, i)| i.group == Group::Flour).map(|(l, _)| l.grams.0).sum();
+    let seed: f64 =
+        s.stage(Stage::Preferment).filter(|(_, i)| i.group == Group::Culture).map(|(l, _)| l.grams.0).sum();
+    let share = 100.0 * seed / flour.max(1e-9);
+    (flour > 0.0 && seed > 0.0 && share < SEED_LEAST).then(|| {
+        let text = format!(
+            "The levain has {} of culture on {} of flour. It will take a day and more to ripen.",
+            g(seed),
+            g(flour)
+        );
+        slip("levain-seed-little", Strength::Unusual, text)
+    })
+}
+
+/// The heaviest piece that a household oven bakes through well, g.
+const PIECE_HEAVIEST: f64 = 3500.0;
+
+fn piece_too_heavy(s: &Look) -> Option<Slip> {
+    let others: f64 = s.f.makeups.iter().map(|m| m.piece_weight.0 * f64::from(m.pieces)).sum();
+    let each = s.f.shape.piece_weight.map_or((s.k.dough.0 - others) / f64::from(s.f.shape.pieces), |w| w.0);
+    (each > PIECE_HEAVIEST && s.f.shape.kind != crate::shape::Kind::Flat).then(|| {
+        let text = format!(
+            "A piece of {} is more than a household oven bakes through. Divide it into more.",
+            g(each)
+        );
+        slip("piece-too-heavy", Strength::Warning, text)
     })
 }

@@ -372,12 +372,19 @@ fn later_slips(f: &Formula, kitchen: &Kitchen, s: &Stations) -> Vec<Slip> {
             .sum()
     };
     let hours = (warm(&s.rise.bulk) + warm(&s.rise.second) + warm(&s.rise.proof)) / 60.0;
-    if (s.figures.egg || s.figures.dairy) && hours > WARM_HOURS {
+    // Milk in a dough that sours keeps longer than egg does, and butter is hardly milk.
+    let sours = s.figures.inoculation.0 > 0.0;
+    let (bears, strength) = match s.figures.egg {
+        true => (WARM_HOURS, Strength::Warning),
+        false if sours => (3.0 * WARM_HOURS, Strength::Unusual),
+        false => (1.5 * WARM_HOURS, Strength::Unusual),
+    };
+    if (s.figures.egg || s.figures.dairy) && hours > bears {
         let what = if s.figures.egg { "egg" } else { "milk" };
         let text = format!(
             "A dough with {what} stands warm for {hours:.0} hours. Two hours between 4 and 60 °C is the usual limit for such food. Rise it in the fridge, or use more yeast.",
         );
-        found.push(slip("egg-or-milk-left-out", Strength::Warning, text));
+        found.push(slip("egg-or-milk-left-out", strength, text));
     }
     found.extend(rises_that_fail(f, s));
     found.extend(levains_that_fail(s));
@@ -402,6 +409,14 @@ fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
                 shown::time(r.time)
             );
             return Some(slip("stands-too-long", Strength::Warning, text));
+        }
+        if stays && wish.target > 1.0 && r.grown - 1.0 < 0.5 * (wish.target - 1.0) && !r.fallen {
+            let text = format!(
+                "The {name} comes to {} times its size in the time it is given, and {} is wished: far too little yeast or culture for it, or too cold. Give it more of one, or longer.",
+                lay_out::times((20.0 * r.grown).round() / 20.0),
+                lay_out::times(wish.target)
+            );
+            return Some(slip("too-young", Strength::Warning, text));
         }
         if !stays && !r.reached && r.most >= wish.target {
             let text = format!(

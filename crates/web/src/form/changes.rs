@@ -63,6 +63,8 @@ pub enum Press {
     Save,
     /// A button that changes or asks something.
     Change(Change),
+    /// To another station, with what was typed: for a browser without scripts.
+    Go(String),
     /// A button that no page has.
     Unknown,
 }
@@ -72,6 +74,7 @@ impl Press {
     pub fn from_key(key: &str) -> Press {
         match key {
             "" => Press::Save,
+            key if key.starts_with("go:") => Press::Go(key[3..].to_owned()),
             key => Change::from_key(key).map_or(Press::Unknown, Press::Change),
         }
     }

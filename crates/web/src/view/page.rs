@@ -265,8 +265,8 @@ impl FormulaPage {
         })
     }
 
-    fn title(&self) -> &str {
-        self.form.value("name")
+    fn title(&self) -> String {
+        format!("{}, {}", self.form.value("name"), self.here.name())
     }
 
     fn styles(&self) -> Vec<Pick> {
@@ -464,6 +464,9 @@ impl Sought {
 pub struct FormulasPage {
     pub(crate) entries: Vec<Entry>,
     pub(crate) damaged: Vec<DamagedRecord>,
+    /// The time zone that a kitchen which nobody has set yet goes by.
+    pub(crate) zone: Option<String>,
+    pub(crate) deleted_all: Vec<(i32, String)>,
     pub(crate) deleted: Option<(i32, String)>,
     pub(crate) sought: Sought,
     pub(crate) form: Form,
@@ -481,7 +484,7 @@ impl FormulasPage {
     ) -> Self {
         let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
         let styles = picks_of!(Style, chosen);
-        FormulasPage { entries, damaged, deleted, sought, form, styles }
+        FormulasPage { entries, damaged, zone: None, deleted_all: Vec::new(), deleted, sought, form, styles }
     }
 }
 
