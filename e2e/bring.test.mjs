@@ -148,6 +148,6 @@ it('an own ingredient in use is not deleted, another is, with undo', async () =>
     await page.locator('[data-saved]', { hasText: /^Saved$/ }).waitFor();
     await page.goto(`${house.address}/cupboard/own/own-valley-mill-white`);
     await press(page, 'Delete Valley mill white');
-    await page.getByText('is used by Overnight no-knead round').waitFor();
+    await page.getByText('is used by “Overnight no-knead round”').waitFor();
   }, { expectErrors: true });
 });

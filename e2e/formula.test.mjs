@@ -143,6 +143,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await visit(house, '/formulas/2/formula', viewport, async (page) => {
         await page.getByText('What it feeds, costs, and how it keeps').click();
         assert.match(await read(page, 'feeds'), /Energy\s+\d{3} kcal, \d{4} kJ\s+\d{3} kcal/);
+        await page.evaluate(() => scrollTo(0, 0));
         assert.deepEqual(await accessibility(page), []);
       });
     });

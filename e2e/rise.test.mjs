@@ -95,7 +95,7 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
         assert.equal(await page.locator('.readings li').count(), 1);
         await page.locator('button[value="take-back:0"]').click();
         await page.waitForFunction(() => document.querySelector('[data-test="ready"]') && !document.querySelector('.readings li'));
-        await page.getByRole('button', { name: 'The bulk rise is over' }).click();
+        await page.getByRole('button', { name: 'Divided: the proof begins' }).click();
         await page.getByText('The final proof is ready at').waitFor();
         await page.getByText('Stays', { exact: true }).click();
         await page.getByRole('button', { name: 'Take the reading' }).click();

@@ -37,7 +37,11 @@ pub async fn station(
         let house = home.house();
         let mut form = form::fill(&stored.formula, house);
         let fragments = match last.stations(&stored.formula, house) {
-            Ok(s) => Fragments::of(id, here, (&stored.formula, &s), None, None, &Asks::default(), house)?,
+            // The other stations are drawn when one walks there.
+            Ok(s) => {
+                let asks = Asks { quick: true, ..Asks::default() };
+                Fragments::of(id, here, (&stored.formula, &s), None, None, &asks, house)?
+            }
             Err(faults) => {
                 form.mark(&faults);
                 Fragments::waiting(id, here)?
@@ -202,6 +206,7 @@ pub async fn save(
     if !scripted {
         // Without scripts nobody would come back for what takes longest.
         form.set("ways", "1");
+        form.set("quick", "1");
     }
     match blocking(move || outcome(&store, &last, id, form)).await? {
         Outcome::Saved(revision) if scripted => {

@@ -97,7 +97,8 @@ const bench = () => ({
   waiting: 0,
   faultTimer: 0,
   restTimer: 0,
-  behind: false,
+  /** Stations that are not drawn, or not since the last change. */
+  behind: new Set(),
   leaving: false,
   tries: 0,
   againTimer: 0,
@@ -106,6 +107,7 @@ const bench = () => ({
   init() {
     this.form = this.$el;
     this.dirty = this.form.dataset.dirty === 'true';
+    this.fallBehind([this.form.dataset.here]);
     addEventListener('beforeunload', (event) => {
       if (this.dirty && !this.leaving) event.preventDefault();
     });
@@ -185,10 +187,17 @@ const bench = () => ({
     addEventListener('pointercancel', () => removeEventListener('pointermove', move), { once: true });
   },
 
-  /** The other stations, and what takes longest at the one on show, once the change itself is there. */
+  /** All stations but these are behind. */
+  fallBehind(drawn) {
+    const all = [...this.form.querySelectorAll('[data-panel]')].map((panel) => panel.dataset.panel);
+    this.behind = new Set(all.filter((station) => !drawn.includes(station)));
+  },
+
+  /** What takes longest at the station on show, once the change itself is there. */
   wantRest() {
     clearTimeout(this.restTimer);
-    if (this.behind || this.slow()) this.restTimer = setTimeout(() => this.rest(), 250);
+    const { here } = this.form.dataset;
+    if (this.behind.has(here) || this.slow()) this.restTimer = setTimeout(() => this.rest(here), 250);
   },
 
   /** Whether something at the station on show is still to be worked out. */
@@ -196,18 +205,18 @@ const bench = () => ({
     return Boolean(this.form.querySelector(`[data-panel="${this.form.dataset.here}"] [data-ways]`));
   },
 
-  async rest() {
+  /** Draws a station as the fields are now, with what takes longest there. */
+  async rest(station) {
     clearTimeout(this.restTimer);
     // While a change is under way, the fields are not yet what they will be: its answer asks again.
     if (this.waiting > 0) return;
     const number = this.asked;
-    const reply = await this.post(`${this.address()}/preview`, { ways: '1' });
+    const reply = await this.post(`${this.address()}/preview`, { ways: '1', quick: '1', here: station });
     if (!reply || number !== this.asked) return;
-    const { here } = this.form.dataset;
-    for (const [place, html] of Object.entries(reply.answer.html)) {
-      if (place === here ? this.slow() : this.behind) this.draw(place, html);
+    if (station in reply.answer.html) {
+      this.draw(station, reply.answer.html[station]);
+      this.behind.delete(station);
     }
-    this.behind = false;
   },
 
   submitted(event) {
@@ -278,9 +287,9 @@ const bench = () => ({
   },
 
   take(answer, op) {
-    // The rail and the station on show come first; the others are behind until they are asked for.
+    // The rail and the station on show come at once; the others are behind until one walks there.
     for (const [place, html] of Object.entries(answer.html)) this.draw(place, html);
-    this.behind ||= 'rail' in answer.html;
+    if ('rail' in answer.html) this.fallBehind(Object.keys(answer.html));
     this.fill(answer.values);
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
@@ -292,7 +301,8 @@ const bench = () => ({
     if (op?.startsWith('try')) this.form.querySelector('.swap-shown')?.scrollIntoView({ block: 'nearest' });
     this.heed();
     // Who has walked on meanwhile waits for the station where they are now.
-    if (this.behind && !(this.form.dataset.here in answer.html)) this.rest();
+    const { here } = this.form.dataset;
+    if (this.behind.has(here)) this.rest(here);
     else this.wantRest();
   },
 
@@ -419,7 +429,7 @@ const bench = () => ({
 
   /** Walks to a station: what a change did there is drawn before it is shown. */
   async walk(station) {
-    if (this.behind) await this.rest();
+    if (this.behind.has(station)) await this.rest(station);
     return this.show(station);
   },
 

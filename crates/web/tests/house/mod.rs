@@ -11,14 +11,26 @@ use tempfile::TempDir;
 
 pub struct Kitchen {
     pub store: Store,
-    _dir: TempDir,
+    dir: Option<TempDir>,
+}
+
+impl Kitchen {
+    /// A kitchen that somebody else keeps the place of.
+    pub fn at(store: Store) -> Kitchen {
+        Kitchen { store, dir: None }
+    }
+
+    /// The demo's file.
+    pub fn path(&self) -> std::path::PathBuf {
+        self.dir.as_ref().unwrap().path().join("kitchen.sqlite")
+    }
 }
 
 pub fn demo() -> Kitchen {
     let dir = tempfile::tempdir().unwrap();
     let store = Store::open(&dir.path().join("kitchen.sqlite")).unwrap();
     store.fill_with_demo().unwrap();
-    Kitchen { store, _dir: dir }
+    Kitchen { store, dir: Some(dir) }
 }
 
 /// The program as it is served, without a socket; a macro, since its type has no name.
@@ -82,6 +94,7 @@ pub fn set(fields: &mut Vec<(String, String)>, name: &str, value: &str) {
 }
 
 /// What a preview of typed fields answers.
+#[allow(unused_macros, reason = "each test file uses its part of it")]
 macro_rules! preview {
     ($app:expr, $id:expr, $typed:expr) => {{
         let request = house::post(&format!("/formulas/{}/preview", $id), &$typed).to_request();
