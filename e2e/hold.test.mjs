@@ -33,7 +33,7 @@ describe('holding on', () => {
 
   it('what moved is said in one polite sentence', async () => {
     await visit(house, '/formulas/1/rise', WIDE, async (page) => {
-      await type(page, 'rise.bulk.target', '1.5');
+      await type(page, 'rise.bulk.target', '2.5');
       const says = page.locator('[data-says]');
       await page.waitForFunction(() => document.querySelector('[data-says]').textContent.includes('Rise'));
       assert.match(await says.innerText(), /Rise .* against saved/);
@@ -80,6 +80,7 @@ c.execute("ROLLBACK")
       await page.locator('[name="notes"]').focus();
       for (let n = 0; n < 30; n += 1) {
         await page.keyboard.press('Shift+Tab');
+        await page.waitForTimeout(60);
         const hidden = await page.evaluate(() => {
           const rail = document.querySelector('nav.rail');
           const at = document.activeElement.getBoundingClientRect();

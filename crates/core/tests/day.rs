@@ -1,8 +1,6 @@
 //! The day's invariants, over arbitrary formulas with make-ups, preferments, a second rise, stages made
 //! ahead, finishes and slow ovens.
 
-mod common;
-
 use cerealis_core::formats::{Format, export};
 use cerealis_core::formula::{
     Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, Stage, StagePlan, Style, size_preferment,

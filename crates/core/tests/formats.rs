@@ -250,3 +250,50 @@ proptest! {
         let _ = import(&text[..at], Catalogue::bundled());
     }
 }
+
+/// What goes out as linked data comes back: shape and number of pieces, keywords, author, notes, and the
+/// steps in their order.
+#[test]
+fn a_recipe_as_linked_data_keeps_its_shape_and_words() {
+    use cerealis_core::formats::made;
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    for mut f in demo() {
+        f.author = "The mill cottage".into();
+        f.tags = vec!["thursday".into(), "easy".into()];
+        f.notes = "Less cinnamon next time.".into();
+        let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+        let back = recipe(&export(&f, Some(&s), Format::JsonLd, &Cupboard::default()));
+        let (pieces, kind, strands, _) = made(&back.makes).unwrap_or_else(|| panic!("{}", back.makes));
+        assert_eq!((pieces, kind), (f.shape.pieces, f.shape.kind));
+        assert!(strands.is_none_or(|n| n == f.shape.strands));
+        assert_eq!((back.author.as_str(), back.description.as_str()), ("The mill cottage", f.notes.as_str()));
+        assert_eq!((back.keywords, back.category.as_str()), (f.tags.clone(), f.style.name()));
+        let at: Vec<usize> = s
+            .day
+            .steps
+            .iter()
+            .map(|c| back.method.find(&format!("{}, ", c.step.title)).unwrap_or_else(|| panic!("{}", c.step.title)))
+            .collect();
+        assert!(at[0] < at[at.len() - 1]);
+    }
+}
+
+/// Forms of linked data that were refused: lists, prefixed keys, a comment round the script, microdata,
+/// positions out of order.
+#[rstest]
+#[case::listed(r#"{"@type": "Recipe", "name": "Buns", "recipeIngredient": {"@list": ["500 g bread flour"]}}"#)]
+#[case::prefixed(r#"{"@type": "schema:Recipe", "schema:name": "Buns", "schema:recipeIngredient": ["500 g bread flour"]}"#)]
+#[case::hidden("<script type=\"application/ld+json\">//<![CDATA[\n{\"@type\":\"Recipe\",\"name\":\"Buns\",\"recipeIngredient\":[\"500 g bread flour\"]}\n//]]></script>")]
+#[case::microdata("<article itemscope itemtype=\"http://schema.org/Recipe\"><h1 itemprop=\"name\">Buns</h1><ul><li itemprop=\"recipeIngredient\">500 g <b>bread</b> flour</li></ul></article>")]
+fn other_ways_of_writing_a_recipe(#[case] text: &str) {
+    let r = recipe(text);
+    assert_eq!((r.name.as_str(), r.lines.as_str()), ("Buns", "500 g bread flour"));
+}
+
+#[test]
+fn steps_come_by_their_positions() {
+    let text = r#"{"@type": "Recipe", "recipeIngredient": ["1 g salt"], "recipeYield": "Makes 8",
+        "recipeInstructions": [{"@type": "HowToStep", "position": 2, "text": "Bake."}, {"@type": "HowToStep", "position": 1, "text": "Mix."}]}"#;
+    let r = recipe(text);
+    assert_eq!((r.method.as_str(), r.makes.as_str()), ("Mix.\nBake.", "8"));
+}

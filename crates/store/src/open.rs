@@ -119,9 +119,7 @@ type AnyError = Box<dyn std::error::Error + Send + Sync>;
 
 /// Whether a migration has taken place that this program does not know.
 fn is_newer(c: &mut SqliteConnection) -> Result<bool, AnyError> {
-    let known: Vec<String> = MigrationSource::<Sqlite>::migrations(&MIGRATIONS)?
-        .iter()
-        .map(|m: &Box<dyn Migration<Sqlite>>| m.name().version().to_string())
-        .collect();
+    let all: Vec<Box<dyn Migration<Sqlite>>> = MIGRATIONS.migrations()?;
+    let known: Vec<String> = all.iter().map(|m| m.name().version().to_string()).collect();
     Ok(c.applied_migrations()?.iter().any(|m| !known.contains(&m.to_string())))
 }

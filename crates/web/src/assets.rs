@@ -77,9 +77,10 @@ pub async fn serve(request: HttpRequest, path: web::Path<String>) -> Result<Http
         return Ok(response.finish());
     }
     let kind = file.metadata.mimetype().to_owned();
-    let takes_gzip = request.headers().get(header::ACCEPT_ENCODING).is_some_and(|v| {
-        v.to_str().is_ok_and(|v| v.split(',').any(|e| e.trim().starts_with("gzip")))
-    });
+    let takes_gzip = request
+        .headers()
+        .get(header::ACCEPT_ENCODING)
+        .is_some_and(|v| v.to_str().is_ok_and(|v| v.split(',').any(|e| e.trim().starts_with("gzip"))));
     if let Some(small) = small().get(name).filter(|_| takes_gzip) {
         let response = response.insert_header((header::CONTENT_TYPE, kind));
         return Ok(response
