@@ -33,7 +33,7 @@ describe('holding on', () => {
 
   it('what moved is said in one polite sentence', async () => {
     await visit(house, '/formulas/1/rise', WIDE, async (page) => {
-      await type(page, 'rise.bulk.target', '2.5');
+      await page.locator('[name="rise.bulk.target"]').selectOption('2.5');
       const says = page.locator('[data-says]');
       await page.waitForFunction(() => document.querySelector('[data-says]').textContent.includes('Rise'));
       assert.match(await says.innerText(), /Rise .* against saved/);

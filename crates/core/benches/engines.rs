@@ -116,9 +116,9 @@ fn reader(c: &mut Criterion) {
         "1 stick butter, softened, divided",
         "2 large eggs, beaten",
     ];
-    let text = kinds.iter().copied().cycle().take(1000).collect::<Vec<_>>().join("\n");
+    let text = kinds.iter().copied().cycle().take(400).collect::<Vec<_>>().join("\n");
     let input = ReadInput { text, measures: Measures::default() };
-    c.bench_function("reader: 1000 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
+    c.bench_function("reader: 400 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
 }
 
 fn pieces(c: &mut Criterion) {

@@ -16,11 +16,14 @@ fn filled(with: &str) -> String {
 fn main() {
     let texts = [
         ("short lines", filled("1 g\n")),
-        ("a thousand long lines", format!("{}\n", "1 cup and 2 tbsp and 3 g flour ".repeat(33)).repeat(1000)),
+        ("a thousand long lines", format!("{}\n", "1 cup and 2 tbsp and 3 g flour ".repeat(33)).repeat(400)),
         ("one long line", filled("and 1 ")),
         ("scripts that are never closed", filled("<script type=\"application/ld+json\">{")),
         ("empty scripts", filled("<script type=\"application/ld+json\"></script>")),
-        ("nested tags", format!("<div itemscope itemtype=\"https://schema.org/Recipe\">{}", filled("<p itemprop=x>"))),
+        (
+            "nested tags",
+            format!("<div itemscope itemtype=\"https://schema.org/Recipe\">{}", filled("<p itemprop=x>")),
+        ),
         ("brackets", filled("[")),
         ("open objects", filled("{\"a\":")),
         ("percent signs", filled("1 %")),
@@ -38,6 +41,10 @@ fn main() {
         let read = lines.map(|text| {
             read(&ReadInput { text, measures: Measures::default() }, Catalogue::bundled()).is_ok()
         });
-        println!("{name}: {:.0} ms, {}", 1e3 * began.elapsed().as_secs_f64(), if read == Some(true) { "read" } else { "refused" });
+        println!(
+            "{name}: {:.0} ms, {}",
+            1e3 * began.elapsed().as_secs_f64(),
+            if read == Some(true) { "read" } else { "refused" }
+        );
     }
 }

@@ -272,7 +272,9 @@ fn a_recipe_as_linked_data_keeps_its_shape_and_words() {
             .day
             .steps
             .iter()
-            .map(|c| back.method.find(&format!("{}, ", c.step.title)).unwrap_or_else(|| panic!("{}", c.step.title)))
+            .map(|c| {
+                back.method.find(&format!("{}, ", c.step.title)).unwrap_or_else(|| panic!("{}", c.step.title))
+            })
             .collect();
         assert!(at[0] < at[at.len() - 1]);
     }
@@ -281,10 +283,18 @@ fn a_recipe_as_linked_data_keeps_its_shape_and_words() {
 /// Forms of linked data that were refused: lists, prefixed keys, a comment round the script, microdata,
 /// positions out of order.
 #[rstest]
-#[case::listed(r#"{"@type": "Recipe", "name": "Buns", "recipeIngredient": {"@list": ["500 g bread flour"]}}"#)]
-#[case::prefixed(r#"{"@type": "schema:Recipe", "schema:name": "Buns", "schema:recipeIngredient": ["500 g bread flour"]}"#)]
-#[case::hidden("<script type=\"application/ld+json\">//<![CDATA[\n{\"@type\":\"Recipe\",\"name\":\"Buns\",\"recipeIngredient\":[\"500 g bread flour\"]}\n//]]></script>")]
-#[case::microdata("<article itemscope itemtype=\"http://schema.org/Recipe\"><h1 itemprop=\"name\">Buns</h1><ul><li itemprop=\"recipeIngredient\">500 g <b>bread</b> flour</li></ul></article>")]
+#[case::listed(
+    r#"{"@type": "Recipe", "name": "Buns", "recipeIngredient": {"@list": ["500 g bread flour"]}}"#
+)]
+#[case::prefixed(
+    r#"{"@type": "schema:Recipe", "schema:name": "Buns", "schema:recipeIngredient": ["500 g bread flour"]}"#
+)]
+#[case::hidden(
+    "<script type=\"application/ld+json\">//<![CDATA[\n{\"@type\":\"Recipe\",\"name\":\"Buns\",\"recipeIngredient\":[\"500 g bread flour\"]}\n//]]></script>"
+)]
+#[case::microdata(
+    "<article itemscope itemtype=\"http://schema.org/Recipe\"><h1 itemprop=\"name\">Buns</h1><ul><li itemprop=\"recipeIngredient\">500 g <b>bread</b> flour</li></ul></article>"
+)]
 fn other_ways_of_writing_a_recipe(#[case] text: &str) {
     let r = recipe(text);
     assert_eq!((r.name.as_str(), r.lines.as_str()), ("Buns", "500 g bread flour"));

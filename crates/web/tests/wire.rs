@@ -270,5 +270,5 @@ async fn no_line_is_dropped_in_silence() {
     let many = "2 g salt\n".repeat(1200);
     let pasted = [("text", many.as_str()), ("op", "read")].map(|(k, v)| (k.to_owned(), v.to_owned()));
     let (status, page) = text(app.call(post("/formulas/bring", &pasted).to_request()).await.unwrap()).await;
-    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("at most 1000"), "{status}");
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("at most 400"), "{status}");
 }

@@ -107,7 +107,7 @@ fn texts(value: &Value, out: &mut Vec<String>) {
     match value {
         Value::String(s) => out.extend(s.lines().map(plain).filter(|l| !l.is_empty())),
         Value::Number(n) => out.push(n.to_string()),
-        Value::Array(all) => all.iter().for_each(|v| texts(v, out)),
+        Value::Array(_) => in_order(value).into_iter().for_each(|v| texts(v, out)),
         Value::Object(map) => {
             let inner = ["@list", "@set", "itemListElement", "steps", "step"]
                 .iter()

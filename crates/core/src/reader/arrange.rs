@@ -196,13 +196,21 @@ const JOINTS: [&str; 6] = [" and ", " plus ", " with ", " & ", " + ", ", plus "]
 
 /// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
 pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
+    apart(text, names, THINGS_MAX)
+}
+
+/// The most things that stand in one line.
+const THINGS_MAX: usize = 4;
+
+fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
     let lower = text.to_lowercase();
-    if lower.len() != text.len() {
+    if lower.len() != text.len() || most <= 1 {
         return vec![text.to_owned()];
     }
     let joints = JOINTS.iter().flat_map(|j| lower.match_indices(j).map(|(i, j)| (i, j.len())));
     let mut joints: Vec<(usize, usize)> = joints.collect();
     joints.sort_unstable();
+    joints.truncate(2 * THINGS_MAX);
     for (at, long) in joints {
         let (left, right) = (&text[..at], &text[at + long..]);
         let depth = left.matches('(').count() > left.matches(')').count();
@@ -216,7 +224,7 @@ pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
                 _ => part.to_owned(),
             };
             let left = with(left.trim_end_matches([',', ' ']));
-            return std::iter::once(left).chain(things(&with(&right), names)).collect();
+            return std::iter::once(left).chain(apart(&with(&right), names, most - 1)).collect();
         }
     }
     vec![text.to_owned()]

@@ -83,10 +83,10 @@ pub struct ReadOutput {
 const WIDE: f64 = 0.2;
 
 /// The most lines that are read at once: a long recipe with its method has under a hundred.
-pub const LINES_MAX: usize = 1000;
+pub const LINES_MAX: usize = 400;
 
 /// The longest line that is read, in characters; the rest of a longer one is left unread.
-const LINE_MAX: usize = 400;
+const LINE_MAX: usize = 300;
 
 /// Reads lines of kitchen English.
 ///
@@ -117,7 +117,8 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
             lines.push(ReadLine { kind: LineKind::Method, ..unread(text, stage) });
             continue;
         }
-        let body = bare(text);
+        // What is longer than any line of a recipe is looked at no further.
+        let body = bare(clipped(text));
         if !is_step(&body, &names) && heading(&body).is_none_or(|_| begins_with_amount(&body)) {
             let parts = things(&amount_first(&body), &names);
             let several = parts.len() > 1;
@@ -217,10 +218,14 @@ fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
     })
 }
 
+fn clipped(text: &str) -> &str {
+    let end = text.char_indices().nth(LINE_MAX).map_or(text.len(), |(i, _)| i);
+    &text[..end]
+}
+
 /// The line in the order in which it is read, at most so long.
 fn arranged(text: &str) -> String {
-    let end = text.char_indices().nth(LINE_MAX).map_or(text.len(), |(i, _)| i);
-    let body = bare(&text[..end]);
+    let body = bare(clipped(text));
     match of_fruit(&body) {
         Some((name, count)) => format!("{count} {name}"),
         None => amount_first(&body),
@@ -250,7 +255,7 @@ fn unread(text: &str, stage: Stage) -> ReadLine {
 
 fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, measures: Measures) -> ReadLine {
     let mut line = unread(text, stage);
-    let plain = bare(text);
+    let plain = bare(clipped(text));
     if is_step(&plain, names) {
         line.kind = LineKind::Method;
         return line;

@@ -1,5 +1,7 @@
 //! Names with noise matched to the catalogue.
 
+use std::collections::HashMap;
+
 use crate::ingredient::Catalogue;
 
 /// What a name was taken for.
@@ -18,9 +20,14 @@ const OPEN_WORDS: [(&str, &[&str]); 3] = [
     ("cream", &["cream", "soured-cream"]),
 ];
 
+/// The longest text that is compared with all names, in characters.
+const NEAR_MAX: usize = 48;
+
 /// Every name of the catalogue as words, for one reading of many lines.
 pub(super) struct Names {
     phrases: Vec<(Vec<String>, String)>,
+    /// Places of the phrases that begin with a word.
+    by_first: HashMap<String, Vec<usize>>,
 }
 
 impl Names {
@@ -40,12 +47,16 @@ impl Names {
                 }
             }
         }
-        Names { phrases }
+        let mut by_first: HashMap<String, Vec<usize>> = HashMap::new();
+        for (n, (phrase, _)) in phrases.iter().enumerate() {
+            by_first.entry(phrase[0].clone()).or_default().push(n);
+        }
+        Names { phrases, by_first }
     }
 
     /// Keys of the names that are spelt most like the text: at most three, the likest first.
     pub fn near(&self, text: &str) -> Vec<String> {
-        let said = words(&set_apart(text).0).join(" ");
+        let said: String = words(&set_apart(text).0).join(" ").chars().take(NEAR_MAX).collect();
         let mut likely: Vec<(f64, &str)> = self
             .phrases
             .iter()
@@ -68,10 +79,15 @@ impl Names {
         let said = words(&name);
         let mut best: Vec<&str> = Vec::new();
         let (mut longest, mut at) = (0, 0);
-        for (phrase, key) in &self.phrases {
-            let Some(start) = said.windows(phrase.len()).position(|w| w == phrase.as_slice()) else {
-                continue;
-            };
+        let begun = |(at, word): (usize, &String)| {
+            self.by_first.get(word).into_iter().flatten().map(move |n| (*n, at)).collect::<Vec<_>>()
+        };
+        let mut fits: Vec<(usize, usize)> = said.iter().enumerate().flat_map(begun).collect();
+        fits.retain(|(n, at)| said[*at..].starts_with(&self.phrases[*n].0));
+        fits.sort_unstable();
+        fits.dedup_by_key(|(n, _)| *n);
+        for (n, start) in fits {
+            let (phrase, key) = &self.phrases[n];
             let length = 100 * phrase.len() + phrase.iter().map(String::len).sum::<usize>();
             if length > longest {
                 best.clear();
