@@ -1,66 +1,18 @@
 //! A line put in order before it is read: without what only leads in, its amount first, and each thing in
 //! it by itself.
 
+use winnow::combinator::repeat;
 use winnow::prelude::*;
 
+use super::lead_in::without_lead_in;
 use super::name::Names;
-use super::quantity::amount;
-
-/// Words that lead in to what is really said, the longest first.
-const LEAD_INS: [&str; 44] = [
-    "then you're going to want",
-    "you're going to want",
-    "you are going to need",
-    "then you will need",
-    "then you'll need",
-    "then you'll want",
-    "then you want",
-    "then you need",
-    "you will also need",
-    "you'll also need",
-    "you will need",
-    "you'll need",
-    "you'll want",
-    "you want",
-    "you need",
-    "i like to use",
-    "i usually use",
-    "i usually take",
-    "we put in",
-    "i put in",
-    "we use",
-    "i use",
-    "i take",
-    "we take",
-    "there's",
-    "there is",
-    "so that's",
-    "so that is",
-    "that's",
-    "that is",
-    "that'd be",
-    "it's",
-    "so it's",
-    "your",
-    "next",
-    "then",
-    "also",
-    "and",
-    "oh",
-    "well",
-    "ok",
-    "okay",
-    "first",
-    "plus",
-];
-
-/// Words that may stand before an amount in an order to put it in.
-const PUT_IN: [&str; 5] = ["add", "use", "take", "stir in", "mix in"];
+use super::parts::parts_of;
+use super::quantity::{after_amount, amount, begins_with_amount, further, smaller};
 
 /// Things that hold what is weighed, said between the amount and the name.
-pub(super) const CONTAINERS: [&str; 14] = [
+pub(super) const CONTAINERS: [&str; 20] = [
     "packet", "package", "pkg", "pkt", "sachet", "envelope", "can", "tin", "jar", "bag", "box", "carton",
-    "bottle", "tub",
+    "bottle", "tub", "container", "pot", "pouch", "tube", "brick", "punnet",
 ];
 
 /// The line without the mark of a list, its number, the leaders and tabs between its columns, and its
@@ -126,33 +78,6 @@ fn without_percentages(text: &str) -> String {
     out.split_whitespace().collect::<Vec<_>>().join(" ")
 }
 
-/// The rest behind a leading phrase, whatever its case, and a comma.
-fn behind<'a>(text: &'a str, phrase: &str) -> Option<&'a str> {
-    let head = text.get(..phrase.len())?;
-    let rest = &text[phrase.len()..];
-    let ends = rest.chars().next().is_none_or(|c| !c.is_alphanumeric() && c != '\'');
-    (head.eq_ignore_ascii_case(phrase) && ends).then(|| rest.trim_start_matches([',', ':', ' ']))
-}
-
-fn begins_with_amount(text: &str) -> bool {
-    amount.parse_peek(text).is_ok()
-}
-
-/// The line without what leads in to its amount. Where no amount follows, it stays as it is.
-pub(super) fn without_lead_in(text: &str) -> &str {
-    let mut rest = text;
-    for _ in 0..4 {
-        if begins_with_amount(rest) {
-            return rest;
-        }
-        match LEAD_INS.iter().chain(&PUT_IN).find_map(|p| behind(rest, p)) {
-            Some(after) if !after.is_empty() => rest = after,
-            _ => break,
-        }
-    }
-    if begins_with_amount(rest) { rest } else { text }
-}
-
 /// Where an amount stands behind a name: its place and end.
 fn amount_behind(text: &str) -> Option<(usize, usize)> {
     let starts = text.char_indices().filter(|(i, c)| {
@@ -164,6 +89,9 @@ fn amount_behind(text: &str) -> Option<(usize, usize)> {
     for (at, _) in starts {
         let mut rest = &text[at..];
         let Ok(read) = amount.parse_next(&mut rest) else { continue };
+        let _: winnow::Result<()> =
+            read.unit.map_or(Ok(()), |unit| repeat(0..=2, smaller(unit)).parse_next(&mut rest));
+        let _: winnow::Result<()> = repeat(0..=3, further).parse_next(&mut rest);
         let end = text.len() - rest.len();
         let counted = rest.trim_start().is_empty() || rest.trim_start().starts_with(')');
         // A count without a unit only where nothing else follows: “Egg (1)”, not “type 550 flour”.
@@ -196,11 +124,44 @@ const JOINTS: [&str; 6] = [" and ", " plus ", " with ", " & ", " + ", ", plus "]
 
 /// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
 pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
-    apart(text, names, THINGS_MAX)
+    let parts = parts_of(text);
+    if parts.len() > 1 {
+        return parts.into_iter().map(|(name, count)| format!("{count} {name}")).collect();
+    }
+    so_much_each(text, names).unwrap_or_else(|| apart(text, names, THINGS_MAX))
+}
+
+/// “50 g each of sunflower seeds, pumpkin seeds and linseed”, “butter and lard, 50 g of each”: one amount,
+/// of several.
+fn so_much_each(text: &str, names: &Names) -> Option<Vec<String>> {
+    let mut rest = text;
+    amount.parse_next(&mut rest).ok()?;
+    let count = &text[..text.len() - rest.len()];
+    let rest = rest.trim_start();
+    let lower = rest.to_lowercase();
+    if lower.len() != rest.len() {
+        return None;
+    }
+    let led = ["each of ", "each ", "of each of "].iter().find_map(|e| lower.starts_with(e).then_some(e.len()));
+    let ends = || [" of each", ", each", " each"].iter().find_map(|e| Some(lower.strip_suffix(e)?.len()));
+    let listed = match led {
+        Some(from) => &rest[from..],
+        None => rest[..ends()?].trim_end_matches([',', ' ']),
+    };
+    let listed = listed.strip_prefix("equal parts ").unwrap_or(listed).strip_prefix("of ").unwrap_or(listed);
+    let things: Vec<&str> = listed
+        .split([',', '&', '+'])
+        .flat_map(|part| part.split(" and "))
+        .map(|part| part.trim().strip_prefix("and ").unwrap_or(part.trim()))
+        .filter(|part| !part.is_empty())
+        .collect();
+    let all_named = things.iter().all(|t| stands_alone(t, names));
+    ((2..=THINGS_MAX).contains(&things.len()) && all_named)
+        .then(|| things.iter().map(|thing| format!("{} {thing}", count.trim())).collect())
 }
 
 /// The most things that stand in one line.
-const THINGS_MAX: usize = 4;
+const THINGS_MAX: usize = 6;
 
 fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
     let lower = text.to_lowercase();
@@ -233,14 +194,6 @@ fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
 /// Whether a text names something of the catalogue.
 fn stands_alone(text: &str, names: &Names) -> bool {
     !names.find(after_amount(text)).candidates.is_empty()
-}
-
-fn after_amount(text: &str) -> &str {
-    let mut rest = text;
-    match amount.parse_next(&mut rest) {
-        Ok(_) => rest,
-        Err(_) => text,
-    }
 }
 
 /// What stands behind a joint, where it is a thing of its own.
@@ -281,31 +234,4 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
 fn purpose(text: &str) -> Option<&str> {
     let (_, end) = text.rsplit_once(", ")?;
     ["for ", "to "].iter().any(|w| end.to_lowercase().starts_with(w)).then_some(end)
-}
-
-/// Zest, rind or juice of a fruit that is counted: the catalogue's key and how many.
-pub(super) fn of_fruit(text: &str) -> Option<(&'static str, String)> {
-    let lower = text.to_lowercase();
-    let says =
-        |words: &[&str]| words.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w));
-    let (zest, juice) = (says(&["zest", "rind", "peel"]), says(&["juice"]));
-    let lemon = says(&["lemon", "lemons"]);
-    if zest == juice
-        || !(lemon || says(&["orange", "oranges"]))
-        || lower.contains("candied")
-        || lower.contains("mixed peel")
-    {
-        return None;
-    }
-    let of = lower.find(" of ")?;
-    let key = match (zest, lemon) {
-        (true, true) => "lemon zest",
-        (true, false) => "orange zest",
-        (false, true) => "lemon juice",
-        (false, false) => "orange juice",
-    };
-    let mut rest = text[of + 4..].trim_start();
-    let before = rest;
-    amount.parse_next(&mut rest).ok()?;
-    Some((key, before[..before.len() - rest.len()].trim().to_owned()))
 }

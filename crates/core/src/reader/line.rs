@@ -5,10 +5,13 @@ use serde::{Deserialize, Serialize};
 use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
-use super::arrange::{CONTAINERS, amount_first, bare, of_fruit, things, without_lead_in};
+use super::arrange::{CONTAINERS, amount_first, bare, things};
+use super::lead_in::without_lead_in;
+use super::left_over::left_over;
 use super::method::{Finding, read_method};
 use super::name::Names;
-use super::quantity::{Amount, Count, Level, Unit, amount, further, smaller};
+use super::parts::parts_of;
+use super::quantity::{Amount, Count, Level, Unit, after_amount, amount, begins_with_amount, further, smaller};
 use crate::fault::{Fault, Faults};
 use crate::formula::Stage;
 use crate::ingredient::{Catalogue, Group, Ingredient};
@@ -226,14 +229,10 @@ fn clipped(text: &str) -> &str {
 /// The line in the order in which it is read, at most so long.
 fn arranged(text: &str) -> String {
     let body = bare(clipped(text));
-    match of_fruit(&body) {
+    match parts_of(&body).first() {
         Some((name, count)) => format!("{count} {name}"),
         None => amount_first(&body),
     }
-}
-
-fn begins_with_amount(text: &str) -> bool {
-    amount.parse_peek(text).is_ok()
 }
 
 fn unread(text: &str, stage: Stage) -> ReadLine {
@@ -280,9 +279,13 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     let _: winnow::Result<Vec<Amount>> = repeat(0..=3, further).parse_next(&mut name);
     name = without_slashed(name);
     let matched = names.find(name);
+    let beside = first.and_then(|first| {
+        let used = [vec![first], amounts_in(rest, first)].concat();
+        left_over(name, &matched, &used, names)
+    });
     let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
     line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
-    line.candidates = matched.candidates;
+    line.candidates = held_by(first, matched.candidates, catalogue);
     line.ingredient = line.candidates.first().cloned();
     if first.is_none() && line.candidates.is_empty() {
         return line;
@@ -306,11 +309,29 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
         // Of what is not known, the amount is kept all the same.
         None => keep_amount(&mut line, first, rest, measures),
     }
+    if line.doubts.is_empty() {
+        line.doubts.extend(beside);
+    }
     if plain.to_lowercase().contains(" less ") || plain.to_lowercase().contains(" minus ") {
         line.doubts.push("Something is to be taken off again. Weigh it.".into());
         line.grams = None;
     }
     line
+}
+
+/// Of the ingredients that a name may be, those that come in what was counted: a cube of yeast is fresh.
+fn held_by(first: Option<Amount>, candidates: Vec<String>, catalogue: &Catalogue) -> Vec<String> {
+    let holds = match first.and_then(|a| a.unit) {
+        Some(Unit::Cube) => "cube",
+        Some(Unit::Packet) => "packet",
+        Some(Unit::Stick) => "stick",
+        _ => return candidates,
+    };
+    let comes_so = |key: &&String| {
+        catalogue.get(key).is_some_and(|i| i.measures.iter().any(|m| m.name == holds))
+    };
+    let some: Vec<String> = candidates.iter().filter(comes_so).cloned().collect();
+    if some.is_empty() { candidates } else { some }
 }
 
 /// What stands on a loaf when nobody says how much: seeds, and salt in grains or flakes.
@@ -383,7 +404,7 @@ fn weigh_line(
     };
     let said = [vec![first], small, more].concat();
     // “2 (7 g) packets”, “1 14-oz can”: so much each.
-    let each = stated.first().copied().filter(|e| e.unit.is_some_and(is_measured));
+    let each = stated.first().copied().filter(|e| e.unit.is_some_and(mass_or_volume));
     let holds = a_container_follows(rest) || without_container(rest).len() < rest.len();
     if let Some(each) = each.filter(|_| first.unit.is_none() && holds) {
         let count = Count { low: first.count.low * each.count.low, high: first.count.high * each.count.high };
@@ -392,12 +413,12 @@ fn weigh_line(
     let rank = |a: &Amount| match a.unit {
         Some(Unit::Gram | Unit::Kilogram | Unit::Milligram) => 0,
         Some(Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre) => 1,
-        Some(Unit::Ounce | Unit::Pound) => 2,
+        Some(Unit::Ounce | Unit::Pound | Unit::FluidOunce) => 2,
         _ => 3,
     };
     // The same, said again: of all ways the metric one counts, and a contradiction is doubted.
     let best = said.iter().map(rank).min().unwrap_or(3);
-    let again = stated.iter().filter(|a| a.unit.is_some_and(is_measured)).min_by_key(|a| rank(a));
+    let again = stated.iter().filter(|a| a.unit.is_some_and(mass_or_volume)).min_by_key(|a| rank(a));
     match again {
         Some(other) if first.unit.is_some() || stated_count(ingredient) => {
             let (chosen, beside) =
@@ -409,8 +430,19 @@ fn weigh_line(
     }
 }
 
+/// The amounts that are added to the first, and those that say it again.
+fn amounts_in(mut rest: &str, first: Amount) -> Vec<Amount> {
+    let rest = &mut rest;
+    let small: Vec<Amount> = match first.unit {
+        Some(unit) => repeat(0..=2, smaller(unit)).parse_next(rest).unwrap_or_default(),
+        None => Vec::new(),
+    };
+    let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
+    [small, more, stated_amounts(rest)].concat()
+}
+
 /// Whether a unit is one of mass or volume.
-fn is_measured(unit: Unit) -> bool {
+pub(super) fn mass_or_volume(unit: Unit) -> bool {
     mass(unit).is_some() || volume(unit, Measures::default()).is_some()
 }
 
@@ -426,6 +458,10 @@ const CONTRADICTS: f64 = 0.15;
 fn contradict(line: &mut ReadLine, beside: &[Amount], ingredient: &Ingredient, measures: Measures) {
     let mut other = unread("", line.stage);
     weigh(&mut other, beside, ingredient, measures);
+    // A British pint is a fifth more than the American one that is taken.
+    if beside.iter().any(|a| matches!(a.unit, Some(Unit::Pint | Unit::Quart))) {
+        other.high = other.high.map(|h| Grams(1.2 * h.0));
+    }
     if let (Some(a), Some(low), Some(high)) = (line.grams, other.low, other.high)
         && (a.0 < low.0 * (1.0 - CONTRADICTS) || a.0 > high.0 * (1.0 + CONTRADICTS))
     {
@@ -449,7 +485,7 @@ fn a_container_follows(rest: &str) -> bool {
         }
     };
     let after = after.trim_start_matches([' ', '-']).to_lowercase();
-    CONTAINERS.iter().chain(&["cube", "stick"]).any(|c| after.starts_with(c))
+    CONTAINERS.iter().chain(&["cube", "stick", "block"]).any(|c| after.starts_with(c))
 }
 
 /// Words that steps of a method begin with.
@@ -543,6 +579,19 @@ const STEP_WORDS: [&str; 84] = [
 /// Words of things that are also done: “Oil a tin”, “Flour the board”.
 const ALSO_DONE: [&str; 8] = ["oil", "butter", "flour", "salt", "egg", "glaze", "seed", "water"];
 
+/// What a line tells to put in, without its condition and what is said of it behind a comma; all of it where
+/// more is told to be done.
+fn put_in_alone(text: &str) -> &str {
+    let plain = text.split(" if ").next().unwrap_or(text);
+    let ends = [", ", " (", "; ", " - ", " – ", " + "].iter().filter_map(|e| Some((plain.find(e)?, e.len())));
+    let Some((at, long)) = ends.min() else { return plain };
+    let (before, after) = (&plain[..at], &plain[at + long..]);
+    let next = after.split_whitespace().next().unwrap_or("").to_lowercase();
+    const GOES_ON: [&str; 12] =
+        ["then", "and", "mix", "stir", "knead", "whisk", "beat", "cover", "leave", "let", "until", "while"];
+    if GOES_ON.contains(&next.as_str()) { plain } else { before }
+}
+
 /// Whether a line is a step of the method: it says what to do, and more than a name. What only tells to
 /// put in an amount of something is that amount.
 fn is_step(body: &str, names: &Names) -> bool {
@@ -553,10 +602,15 @@ fn is_step(body: &str, names: &Names) -> bool {
         return false;
     }
     let ordered = without_lead_in(text);
-    let many = text.split_whitespace().count();
-    if ordered != text && many <= 9 && !names.find(after_amount(ordered)).candidates.is_empty() {
+    // “add 30 g of honey if you like it sweeter” puts in an amount, whatever its condition; “add 200 g of the
+    // flour” speaks of what was listed.
+    let thing = after_amount(put_in_alone(ordered)).trim_start();
+    let listed = ["the ", "of the ", "your "].iter().any(|w| thing.starts_with(w));
+    let short = thing.split_whitespace().count() <= 6;
+    if ordered != text && short && !listed && !names.find(thing).candidates.is_empty() {
         return false;
     }
+    let many = text.split_whitespace().count();
     let lower = text.to_lowercase();
     let mut words = lower.split_whitespace().map(|w| w.trim_matches(|c: char| !c.is_alphanumeric()));
     let mut first = words.next().unwrap_or("");
@@ -574,14 +628,6 @@ fn is_step(body: &str, names: &Names) -> bool {
     let step =
         STEP_WORDS.contains(&first) && (led || many >= 3 || (many == 2 && matches!(first, "bake" | "knead")));
     step && !second.is_empty() || done
-}
-
-fn after_amount(text: &str) -> &str {
-    let mut rest = text;
-    match amount.parse_next(&mut rest) {
-        Ok(_) => rest,
-        Err(_) => text,
-    }
 }
 
 /// Whether a line without an amount is a sentence about something else, though it names an ingredient.
@@ -765,7 +811,7 @@ fn stated_amounts(rest: &str) -> Vec<Amount> {
             read(inside);
         }
     }
-    all.retain(|a| a.unit.is_some_and(is_measured));
+    all.retain(|a| a.unit.is_some_and(mass_or_volume));
     all
 }
 
@@ -860,13 +906,20 @@ fn size_beside(text: &str) -> Option<Unit> {
         () if says("large") => Some(Unit::Large),
         () if says("medium") => Some(Unit::Medium),
         () if says("small") => Some(Unit::Small),
+        () if says("clove") || says("cloves") => Some(Unit::Clove),
         () => None,
     }
 }
 
+/// What “about” leaves open of a weight, per cent either way (common practice, no source).
+const ABOUT: f64 = 8.0;
+
 fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measures: Measures) {
     let (mut low, mut high) = (0.0, 0.0);
     let sized = size_beside(&line.text);
+    if amounts.iter().any(|a| matches!(a.unit, Some(Unit::Pint | Unit::Quart))) {
+        line.doubts.push("A pint is 473 ml in America and 568 ml in Britain. Which is meant?".into());
+    }
     for a in amounts {
         let by_size = sized.filter(|_| a.unit.is_none()).and_then(|u| one(Some(u), ingredient, measures));
         let Some((grams, spread)) = by_size.or_else(|| one(a.unit, ingredient, measures)) else {
@@ -875,12 +928,15 @@ fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measu
         };
         let Count { low: few, high: many } = a.count;
         // Heaping adds a quarter to a half; scant takes a little off.
+        let weighed = a.unit.is_some_and(|u| mass(u).is_some());
         let (fill, spread) = match a.level {
+            // A scale is neither heaped nor scant: “a scant 300 g” is about 300 g.
+            Some(_) if weighed => (1.0, spread.max(ABOUT)),
             Some(Level::Heaping) => (1.375, spread.max(25.0)),
             Some(Level::Scant) => (0.94, spread.max(8.0)),
             _ => (1.0, spread),
         };
-        let spread = if a.vague { spread.max(10.0) } else { spread };
+        let spread = if a.vague { spread.max(ABOUT) } else { spread };
         low += few * grams * fill * (1.0 - spread / 100.0);
         high += many * grams * fill * (1.0 + spread / 100.0);
     }

@@ -8,9 +8,12 @@
 
 mod arrange;
 mod doubt;
+mod lead_in;
+mod left_over;
 mod line;
 mod method;
 mod name;
+mod parts;
 mod quantity;
 
 pub use doubt::*;

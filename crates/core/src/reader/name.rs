@@ -11,6 +11,8 @@ pub(super) struct Matched {
     pub candidates: Vec<String>,
     /// What was said besides the name.
     pub note: String,
+    /// Of that, what stands right around the name: neither in brackets nor behind a comma.
+    pub around: String,
 }
 
 /// Words that stand for several things: the likeliest first.
@@ -75,8 +77,19 @@ impl Names {
 
     /// Finds the longest name in the text; what is left over is the note.
     pub fn find(&self, text: &str) -> Matched {
-        let (name, mut notes) = set_apart(text);
-        let said = words(&name);
+        let (name, notes) = set_apart(text);
+        let matched = self.find_in(&name, notes.clone());
+        // “cold, diced butter”: the name is behind the comma.
+        match notes.split_last() {
+            Some((last, before)) if matched.candidates.is_empty() && name_is_told(&name, last) => {
+                self.find_in(&format!("{name} {last}"), before.to_vec())
+            }
+            _ => matched,
+        }
+    }
+
+    fn find_in(&self, name: &str, mut notes: Vec<String>) -> Matched {
+        let said = words(name);
         let mut best: Vec<&str> = Vec::new();
         let (mut longest, mut at) = (0, 0);
         let begun = |(at, word): (usize, &String)| {
@@ -105,8 +118,9 @@ impl Names {
             best = keys.to_vec();
             // “Flour (strong white)”: what is set apart tells which.
             let told = notes.iter().find_map(|n| {
-                let both = [words(n), vec![(*word).to_owned()]].concat();
-                let fits = |(phrase, _): &&(Vec<String>, String)| *phrase == both;
+                let told = words(n);
+                let both = [told.clone(), vec![(*word).to_owned()]].concat();
+                let fits = |(phrase, _): &&(Vec<String>, String)| *phrase == both || *phrase == told;
                 self.phrases.iter().find(fits).map(|(_, key)| key.as_str())
             });
             if let Some(key) = told {
@@ -119,11 +133,18 @@ impl Names {
             .filter(|(i, w)| !(at..at + used).contains(i) && *w != "of")
             .map(|(_, w)| w.as_str())
             .collect();
-        if !best.is_empty() && !around.is_empty() {
-            notes.insert(0, around.join(" "));
+        let around = if best.is_empty() { String::new() } else { around.join(" ") };
+        if !around.is_empty() {
+            notes.insert(0, around.clone());
         }
-        Matched { candidates: best.into_iter().map(str::to_owned).collect(), note: notes.join("; ") }
+        let candidates = best.into_iter().map(str::to_owned).collect();
+        Matched { candidates, note: notes.join("; "), around }
     }
+}
+
+/// Whether the text was parted by a comma, not by brackets, and its first part is a word or two.
+fn name_is_told(name: &str, last: &str) -> bool {
+    !last.is_empty() && (1..=3).contains(&name.split_whitespace().count())
 }
 
 /// Sets apart what stands in brackets and after the first comma.

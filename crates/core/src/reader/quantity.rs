@@ -95,6 +95,13 @@ pub enum Unit {
     Unweighed,
 }
 
+impl Unit {
+    /// Whether it is a size of what is counted.
+    pub(super) fn is_size(self) -> bool {
+        matches!(self, Unit::Small | Unit::Medium | Unit::Large | Unit::ExtraLarge)
+    }
+}
+
 /// How full a spoon or cup is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -118,6 +125,20 @@ pub struct Amount {
     pub level: Option<Level>,
     /// Whether it was said to be “about” so much, or “a few”.
     pub vague: bool,
+}
+
+/// Whether a text begins with an amount.
+pub(super) fn begins_with_amount(text: &str) -> bool {
+    amount.parse_peek(text).is_ok()
+}
+
+/// What stands behind the amount that a text begins with; all of it where it begins with none.
+pub(super) fn after_amount(text: &str) -> &str {
+    let mut rest = text;
+    match amount.parse_next(&mut rest) {
+        Ok(_) => rest,
+        Err(_) => text,
+    }
 }
 
 /// Reads the amount at the beginning of a line and leaves the rest.
@@ -452,7 +473,14 @@ fn spoken(input: &mut &str) -> Result<f64> {
                         left = r;
                     }
                 }
-                done = Some((thousands + whole + now.unwrap_or(1.0) * part, left));
+                // “half a dozen”
+                let of = match ahead(left) {
+                    Some((Dozen, r)) => (12.0, r),
+                    Some((Hundred, r)) => (100.0, r),
+                    Some((Thousand, r)) => (1000.0, r),
+                    _ => (1.0, left),
+                };
+                done = Some((thousands + whole + now.unwrap_or(1.0) * part * of.0, of.1));
                 break;
             }
             (An, None) if done.is_none() => match ahead(after) {

@@ -1,0 +1,58 @@
+//! What a line says that was not taken in: a second ingredient, a second amount.
+//!
+//! A line is read in silence only where all that could be weighed in it was weighed.
+
+use super::line::mass_or_volume;
+use super::name::{Matched, Names};
+use super::quantity::{Amount, amount};
+
+/// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
+/// weighed or said again.
+pub(super) fn left_over(rest: &str, matched: &Matched, used: &[Amount], names: &Names) -> Option<String> {
+    let more = another_amount(rest, used).or_else(|| another_thing(matched, names))?;
+    Some(format!("Of this line, “{more}” is not taken in. Is it a line of its own?"))
+}
+
+/// An amount by weight or volume that is none of those used.
+fn another_amount(rest: &str, used: &[Amount]) -> Option<String> {
+    let starts = rest.char_indices().filter(|(i, c)| {
+        let before = rest[..*i].chars().next_back();
+        (c.is_alphanumeric() || "½⅓⅔¼¾⅛⅜⅝⅞".contains(*c))
+            && before.is_none_or(|b| b.is_whitespace() || "(,;-–/[".contains(b))
+    });
+    let mut behind = 0;
+    for (at, _) in starts {
+        if at < behind {
+            continue;
+        }
+        let mut left = &rest[at..];
+        let Ok(found) = amount(&mut left) else { continue };
+        behind = rest.len() - left.len();
+        let measured = found.unit.is_some_and(mass_or_volume);
+        // “cut to 10 g pieces” is a size, not an amount.
+        let a_size = ["piece", "portion", "square", "slice", "each", "dice"].iter().any(|w| left.trim_start().starts_with(w));
+        if measured && !a_size && !used.contains(&found) {
+            return Some(rest[at..behind].trim().to_owned());
+        }
+    }
+    None
+}
+
+/// Another ingredient, right beside the name or joined to it behind a comma.
+fn another_thing(matched: &Matched, names: &Names) -> Option<String> {
+    let other = |text: &str| {
+        let found = names.find(text).candidates;
+        !found.is_empty() && !found.iter().any(|k| matched.candidates.contains(k))
+    };
+    // “tomatoes in oil”, “butter or margarine”: what it lies in, and what would do as well.
+    const BESIDE: [&str; 8] = ["in ", "or ", "from ", "for ", "like ", "such ", "not ", "instead "];
+    let joined = |piece: &&str| {
+        ["and ", "plus ", "with ", "& ", "+ "].iter().any(|j| piece.to_lowercase().starts_with(j))
+            && !["more", "extra", "for "].iter().any(|w| piece.to_lowercase().contains(w))
+    };
+    let around = matched.around.as_str();
+    if !around.is_empty() && !BESIDE.iter().any(|b| format!("{around} ").contains(b)) && other(around) {
+        return Some(around.to_owned());
+    }
+    matched.note.split("; ").filter(joined).find(|piece| other(piece)).map(str::to_owned)
+}
