@@ -1,8 +1,9 @@
 //! The reader against a corpus of lines, each with what a baker would weigh.
 //!
 //! The lines and figures are our own (common practice, no source); grams follow the catalogue's
-//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it, and its share is asked
-//! for by itself.
+//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it. Three such sets were read
+//! once before they were looked at: 102 of 126 right and 9 wrong in silence, then, with what that had shown
+//! mended, 67 of 88 and 4, then 53 of 60 and 1. What stands here has been mended for all of them since.
 
 use cerealis_core::formula::Stage;
 use cerealis_core::ingredient::Catalogue;
@@ -153,8 +154,9 @@ fn the_corpus_is_in_order() {
 
 /// An amount as it is written, and what it is.
 fn amounts() -> impl Strategy<Value = (String, f64)> {
-    let parts =
-        || prop::sample::select(vec![("½", 0.5), ("1/4", 0.25), ("¾", 0.75), ("2/3", 2.0 / 3.0), ("1/8", 0.125)]);
+    let parts = || {
+        prop::sample::select(vec![("½", 0.5), ("1/4", 0.25), ("¾", 0.75), ("2/3", 2.0 / 3.0), ("1/8", 0.125)])
+    };
     let words = vec![
         ("one", 1.0),
         ("two", 2.0),

@@ -4,15 +4,35 @@
 use winnow::combinator::repeat;
 use winnow::prelude::*;
 
+use super::heading::own_stage;
 use super::lead_in::without_lead_in;
 use super::name::Names;
 use super::parts::parts_of;
 use super::quantity::{after_amount, amount, begins_with_amount, further, smaller};
+use crate::formula::Stage;
 
 /// Things that hold what is weighed, said between the amount and the name.
 pub(super) const CONTAINERS: [&str; 20] = [
-    "packet", "package", "pkg", "pkt", "sachet", "envelope", "can", "tin", "jar", "bag", "box", "carton",
-    "bottle", "tub", "container", "pot", "pouch", "tube", "brick", "punnet",
+    "packet",
+    "package",
+    "pkg",
+    "pkt",
+    "sachet",
+    "envelope",
+    "can",
+    "tin",
+    "jar",
+    "bag",
+    "box",
+    "carton",
+    "bottle",
+    "tub",
+    "container",
+    "pot",
+    "pouch",
+    "tube",
+    "brick",
+    "punnet",
 ];
 
 /// The line without the mark of a list, its number, the leaders and tabs between its columns, and its
@@ -83,17 +103,21 @@ fn amount_behind(text: &str) -> Option<(usize, usize)> {
     let starts = text.char_indices().filter(|(i, c)| {
         let before = text[..*i].chars().next_back();
         *i > 0
-            && (c.is_ascii_digit() || "½⅓⅔¼¾⅛⅜⅝⅞".contains(*c))
+            && (c.is_alphanumeric() || "½⅓⅔¼¾⅛⅜⅝⅞".contains(*c))
             && before.is_some_and(|b| b.is_whitespace() || "(:,-–".contains(b))
     });
-    for (at, _) in starts {
+    for (at, c) in starts {
+        // In words only behind a mark: “Salt, a teaspoon”.
+        if c.is_alphabetic() && !text[..at].trim_end().ends_with([':', '(', '-', '–', ',']) {
+            continue;
+        }
         let mut rest = &text[at..];
         let Ok(read) = amount.parse_next(&mut rest) else { continue };
         let _: winnow::Result<()> =
             read.unit.map_or(Ok(()), |unit| repeat(0..=2, smaller(unit)).parse_next(&mut rest));
         let _: winnow::Result<()> = repeat(0..=3, further).parse_next(&mut rest);
         let end = text.len() - rest.len();
-        let counted = rest.trim_start().is_empty() || rest.trim_start().starts_with(')');
+        let counted = rest.trim_start().is_empty() || rest.trim_start().starts_with([')', '(']);
         // A count without a unit only where nothing else follows: “Egg (1)”, not “type 550 flour”.
         if read.unit.is_some() || (counted && text[..at].trim_end().ends_with([':', '(', '-', '–', ','])) {
             return Some((at, end));
@@ -120,7 +144,7 @@ pub(super) fn amount_first(text: &str) -> String {
 }
 
 /// Joints between two things in one line.
-const JOINTS: [&str; 6] = [" and ", " plus ", " with ", " & ", " + ", ", plus "];
+const JOINTS: [&str; 8] = [" and ", " plus ", " with ", " & ", " + ", ", plus ", ", ", "; "];
 
 /// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
 pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
@@ -142,7 +166,8 @@ fn so_much_each(text: &str, names: &Names) -> Option<Vec<String>> {
     if lower.len() != rest.len() {
         return None;
     }
-    let led = ["each of ", "each ", "of each of "].iter().find_map(|e| lower.starts_with(e).then_some(e.len()));
+    let led =
+        ["each of ", "each ", "of each of "].iter().find_map(|e| lower.starts_with(e).then_some(e.len()));
     let ends = || [" of each", ", each", " each"].iter().find_map(|e| Some(lower.strip_suffix(e)?.len()));
     let listed = match led {
         Some(from) => &rest[from..],
@@ -178,8 +203,10 @@ fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
         if depth || !stands_alone(left, names) {
             continue;
         }
+        let added = lower[at..].trim_start_matches([',', ' ']).starts_with("plus ");
         if let Some(right) = a_thing(left, right, names) {
-            let purpose = purpose(text);
+            // “4 eggs, plus 1 egg for the glaze”: what is added has a purpose of its own.
+            let purpose = purpose(text).filter(|_| !added);
             let with = |part: &str| match purpose {
                 Some(p) if !part.to_lowercase().contains(&p.to_lowercase()) => format!("{part}, {p}"),
                 _ => part.to_owned(),
@@ -217,11 +244,18 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
         return (!rest.starts_with("for ") && !rest.starts_with("more") && stands_alone(rest, names))
             .then(|| rest.to_owned());
     }
-    if !begins_with_amount(right) {
+    let ordered = amount_first(right);
+    let right = ordered.as_str();
+    if !begins_with_amount(right) || lower.contains(" if ") {
         return None;
     }
     let rest = after_amount(right).trim_start();
-    if rest.to_lowercase().starts_with("for the ") || rest.to_lowercase().starts_with("for greasing") {
+    let more_of_it = rest.to_lowercase();
+    let measured = amount.parse_peek(right).is_ok_and(|(_, a)| a.unit.is_some());
+    let said_for = more_of_it.starts_with("for ")
+        || more_of_it.starts_with("to ")
+        || more_of_it.starts_with("extra for ");
+    if measured && said_for {
         // “… plus 1 tbsp for the tin”: more of the same.
         let count = right.len() - rest.len();
         let name = after_amount(left).trim();
@@ -232,6 +266,13 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
 
 /// What a line says its things are for, at its end: “, to glaze”, “, for the wash”.
 fn purpose(text: &str) -> Option<&str> {
-    let (_, end) = text.rsplit_once(", ")?;
-    ["for ", "to "].iter().any(|w| end.to_lowercase().starts_with(w)).then_some(end)
+    let behind_comma = text.rsplit_once(", ").map(|(_, end)| end);
+    if let Some(end) =
+        behind_comma.filter(|e| ["for ", "to "].iter().any(|w| e.to_lowercase().starts_with(w)))
+    {
+        return Some(end);
+    }
+    // “1 egg + 1 tbsp milk for egg wash”: a wash is brushed on mixed.
+    let at = text.rfind(" for ").or_else(|| text.rfind(" to "))?;
+    (own_stage(&text[at..], None) == Some(Stage::Wash)).then(|| &text[at + 1..])
 }

@@ -9,7 +9,9 @@ use super::quantity::{Amount, amount};
 /// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
 /// weighed or said again.
 pub(super) fn left_over(rest: &str, matched: &Matched, used: &[Amount], names: &Names) -> Option<String> {
-    let more = another_amount(rest, used).or_else(|| another_thing(matched, names))?;
+    let more = another_amount(rest, used)
+        .or_else(|| another_thing(matched, names))
+        .or_else(|| shared_out(matched))?;
     Some(format!("Of this line, “{more}” is not taken in. Is it a line of its own?"))
 }
 
@@ -30,12 +32,22 @@ fn another_amount(rest: &str, used: &[Amount]) -> Option<String> {
         behind = rest.len() - left.len();
         let measured = found.unit.is_some_and(mass_or_volume);
         // “cut to 10 g pieces” is a size, not an amount.
-        let a_size = ["piece", "portion", "square", "slice", "each", "dice"].iter().any(|w| left.trim_start().starts_with(w));
+        let a_size = ["piece", "portion", "square", "slice", "each", "dice"]
+            .iter()
+            .any(|w| left.trim_start().starts_with(w));
         if measured && !a_size && !used.contains(&found) {
             return Some(rest[at..behind].trim().to_owned());
         }
     }
     None
+}
+
+/// “half for the dough and half for the top”: one amount that goes to two places.
+fn shared_out(matched: &Matched) -> Option<String> {
+    let parts = |note: &&str| {
+        ["half for ", "half in ", "the rest for ", "the rest in "].iter().any(|w| note.contains(w))
+    };
+    matched.note.split("; ").find(parts).map(str::to_owned)
 }
 
 /// Another ingredient, right beside the name or joined to it behind a comma.

@@ -6,12 +6,13 @@ use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
 use super::arrange::{CONTAINERS, amount_first, bare, things};
-use super::lead_in::without_lead_in;
+use super::heading::{Opens, bracketed_stage, heading, own_stage};
 use super::left_over::left_over;
 use super::method::{Finding, read_method};
 use super::name::Names;
 use super::parts::parts_of;
-use super::quantity::{Amount, Count, Level, Unit, after_amount, amount, begins_with_amount, further, smaller};
+use super::quantity::{Amount, Count, Level, Unit, amount, begins_with_amount, further, smaller};
+use super::step::is_step;
 use crate::fault::{Fault, Faults};
 use crate::formula::Stage;
 use crate::ingredient::{Catalogue, Group, Ingredient};
@@ -177,7 +178,7 @@ const DUSTING: (f64, f64, f64) = (5.0, 15.0, 30.0);
 
 /// “Plus more for dusting” is a line of its own, of an amount that nobody said.
 fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
-    let lower = line.text.to_lowercase();
+    let lower = line.text.to_lowercase().replace(" + ", " plus ");
     let more = [
         "plus more for",
         "plus extra for",
@@ -277,7 +278,7 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
         let _: winnow::Result<Vec<Amount>> = repeat(0..=2, smaller(unit)).parse_next(&mut name);
     }
     let _: winnow::Result<Vec<Amount>> = repeat(0..=3, further).parse_next(&mut name);
-    name = without_slashed(name);
+    name = without_alternative(without_slashed(name));
     let matched = names.find(name);
     let beside = first.and_then(|first| {
         let used = [vec![first], amounts_in(rest, first)].concat();
@@ -327,9 +328,8 @@ fn held_by(first: Option<Amount>, candidates: Vec<String>, catalogue: &Catalogue
         Some(Unit::Stick) => "stick",
         _ => return candidates,
     };
-    let comes_so = |key: &&String| {
-        catalogue.get(key).is_some_and(|i| i.measures.iter().any(|m| m.name == holds))
-    };
+    let comes_so =
+        |key: &&String| catalogue.get(key).is_some_and(|i| i.measures.iter().any(|m| m.name == holds));
     let some: Vec<String> = candidates.iter().filter(comes_so).cloned().collect();
     if some.is_empty() { candidates } else { some }
 }
@@ -361,6 +361,13 @@ fn without_slashed(rest: &str) -> &str {
         Ok(_) => name,
         Err(_) => after,
     }
+}
+
+/// The name without what would do as well: “fresh yeast or 1 sachet instant yeast”.
+fn without_alternative(name: &str) -> &str {
+    name.match_indices(" or ")
+        .find(|(at, or)| begins_with_amount(&name[at + or.len()..]))
+        .map_or(name, |(at, _)| name[..at].trim_end_matches([',', ' ']))
 }
 
 /// Grams of an amount of something unknown: a mass as it is, a volume as if of water.
@@ -488,148 +495,6 @@ fn a_container_follows(rest: &str) -> bool {
     CONTAINERS.iter().chain(&["cube", "stick", "block"]).any(|c| after.starts_with(c))
 }
 
-/// Words that steps of a method begin with.
-const STEP_WORDS: [&str; 84] = [
-    "add",
-    "after",
-    "allow",
-    "bake",
-    "beat",
-    "bring",
-    "brush",
-    "carefully",
-    "combine",
-    "cook",
-    "cool",
-    "cover",
-    "cream",
-    "crumble",
-    "cut",
-    "degas",
-    "dip",
-    "dissolve",
-    "divide",
-    "do",
-    "drain",
-    "drop",
-    "dust",
-    "fold",
-    "form",
-    "gently",
-    "grease",
-    "grind",
-    "heat",
-    "if",
-    "in",
-    "keep",
-    "knead",
-    "knock",
-    "lay",
-    "leave",
-    "let",
-    "lift",
-    "line",
-    "make",
-    "meanwhile",
-    "measure",
-    "melt",
-    "mix",
-    "once",
-    "pinch",
-    "place",
-    "plait",
-    "pour",
-    "preheat",
-    "prepare",
-    "press",
-    "proof",
-    "prove",
-    "punch",
-    "put",
-    "remove",
-    "repeat",
-    "rest",
-    "rinse",
-    "roll",
-    "rub",
-    "scald",
-    "score",
-    "serve",
-    "set",
-    "shape",
-    "sift",
-    "slash",
-    "soak",
-    "sprinkle",
-    "stir",
-    "stretch",
-    "take",
-    "tip",
-    "toast",
-    "transfer",
-    "turn",
-    "using",
-    "warm",
-    "weigh",
-    "when",
-    "whisk",
-    "work",
-];
-
-/// Words of things that are also done: “Oil a tin”, “Flour the board”.
-const ALSO_DONE: [&str; 8] = ["oil", "butter", "flour", "salt", "egg", "glaze", "seed", "water"];
-
-/// What a line tells to put in, without its condition and what is said of it behind a comma; all of it where
-/// more is told to be done.
-fn put_in_alone(text: &str) -> &str {
-    let plain = text.split(" if ").next().unwrap_or(text);
-    let ends = [", ", " (", "; ", " - ", " – ", " + "].iter().filter_map(|e| Some((plain.find(e)?, e.len())));
-    let Some((at, long)) = ends.min() else { return plain };
-    let (before, after) = (&plain[..at], &plain[at + long..]);
-    let next = after.split_whitespace().next().unwrap_or("").to_lowercase();
-    const GOES_ON: [&str; 12] =
-        ["then", "and", "mix", "stir", "knead", "whisk", "beat", "cover", "leave", "let", "until", "while"];
-    if GOES_ON.contains(&next.as_str()) { plain } else { before }
-}
-
-/// Whether a line is a step of the method: it says what to do, and more than a name. What only tells to
-/// put in an amount of something is that amount.
-fn is_step(body: &str, names: &Names) -> bool {
-    let text = body.strip_prefix("Step ").unwrap_or(body);
-    let text = text.trim_start_matches(|c: char| c.is_ascii_digit() && body.starts_with("Step"));
-    let text = text.trim_start_matches([':', ' ']);
-    if text.trim_end().ends_with(':') {
-        return false;
-    }
-    let ordered = without_lead_in(text);
-    // “add 30 g of honey if you like it sweeter” puts in an amount, whatever its condition; “add 200 g of the
-    // flour” speaks of what was listed.
-    let thing = after_amount(put_in_alone(ordered)).trim_start();
-    let listed = ["the ", "of the ", "your "].iter().any(|w| thing.starts_with(w));
-    let short = thing.split_whitespace().count() <= 6;
-    if ordered != text && short && !listed && !names.find(thing).candidates.is_empty() {
-        return false;
-    }
-    let many = text.split_whitespace().count();
-    let lower = text.to_lowercase();
-    let mut words = lower.split_whitespace().map(|w| w.trim_matches(|c: char| !c.is_alphanumeric()));
-    let mut first = words.next().unwrap_or("");
-    // “Next, knead …”, “Then you want to leave it …”
-    let mut led = false;
-    while matches!(
-        first,
-        "next" | "then" | "now" | "first" | "finally" | "and" | "so" | "you" | "want" | "to" | "meanwhile"
-    ) {
-        led = true;
-        first = words.next().unwrap_or("");
-    }
-    let second = words.next().unwrap_or("");
-    let done = ALSO_DONE.contains(&first) && matches!(second, "a" | "an" | "the" | "your" | "both" | "two");
-    let step =
-        STEP_WORDS.contains(&first) && (led || many >= 3 || (many == 2 && matches!(first, "bake" | "knead")));
-    step && !second.is_empty() || done
-}
-
 /// Whether a line without an amount is a sentence about something else, though it names an ingredient.
 fn says_no_ingredient(plain: &str, names: &Names) -> bool {
     let lower = plain.to_lowercase();
@@ -654,136 +519,6 @@ fn says_no_ingredient(plain: &str, names: &Names) -> bool {
     let breads = ["bread", "loaf", "rolls", "buns", "plait", "focaccia", "round", "cake", "dough"];
     let is_bread = breads.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w));
     is_bread && !beside.note.is_empty() && !lower.contains(" for ") && !lower.contains(',')
-}
-
-/// What a heading opens.
-#[derive(Clone, Copy, Debug, PartialEq)]
-enum Opens {
-    Stage(Stage),
-    Method,
-}
-
-/// Words of headings beside the stages' own names (common practice, no source).
-const HEADINGS: [(&[&str], Stage); 12] = [
-    (&["levain", "starter", "sourdough", "preferment", "leaven"], Stage::Preferment),
-    (&["pâte fermentée", "pate fermentee", "prefermented dough"], Stage::OldDough),
-    (&["pre-dough", "predough"], Stage::Sponge),
-    (&["soaking", "soaked seeds", "soaked grains"], Stage::Soaker),
-    (&["tangzhong", "yudane", "water roux", "flour paste", "scalded flour", "roux"], Stage::Scald),
-    (&["topping", "toppings", "top", "crumble", "to finish", "finish"], Stage::Topping),
-    (&["egg wash", "washing", "brushing"], Stage::Wash),
-    (&["icing", "syrup", "after baking"], Stage::Glaze),
-    (&["filling", "fruit and nuts", "mix-ins", "inclusions", "extras"], Stage::AddIns),
-    (&["boiling", "poaching", "poaching liquid", "alkaline bath", "lye bath", "soda bath"], Stage::Bath),
-    (&["work surface", "bench", "the pan"], Stage::Dusting),
-    (&["final dough", "main dough", "bread", "ingredients", "the bread"], Stage::Dough),
-];
-
-/// A heading opens a stage, or the method: `For the levain:`, `Topping`, `Directions`.
-fn heading(text: &str) -> Option<Opens> {
-    let lower = text.to_lowercase();
-    let bare = lower.trim_matches(|c: char| !c.is_alphanumeric()).trim();
-    let bare = bare.strip_prefix("for ").unwrap_or(bare);
-    let bare = bare.strip_prefix("the ").unwrap_or(bare).trim();
-    const METHOD: [&str; 8] = [
-        "method",
-        "directions",
-        "instructions",
-        "steps",
-        "preparation",
-        "procedure",
-        "how to make it",
-        "to make",
-    ];
-    if METHOD.contains(&bare) {
-        return Some(Opens::Method);
-    }
-    let own = Stage::ALL.into_iter().find(|s| s.name().to_lowercase() == bare);
-    let named = || HEADINGS.iter().find(|(words, _)| words.contains(&bare)).map(|(_, stage)| *stage);
-    let heads = own.or_else(named).or_else(|| lower.ends_with(':').then(|| heading_word(bare)));
-    heads.map(Opens::Stage)
-}
-
-/// The stage that a heading of several words names somewhere, or the dough.
-fn heading_word(bare: &str) -> Stage {
-    let says = |w: &str| bare.split(|c: char| !c.is_alphanumeric()).any(|x| x == w);
-    let own = Stage::ALL.into_iter().filter(|s| *s != Stage::Dough).find(|s| says(&s.name().to_lowercase()));
-    let named = || HEADINGS.iter().find(|(words, _)| words.iter().any(|w| says(w))).map(|(_, stage)| *stage);
-    own.or_else(named).unwrap_or(Stage::Dough)
-}
-
-/// A stage in brackets, `(levain)`, as the formats write it.
-fn bracketed_stage(lower: &str) -> Option<Stage> {
-    Stage::ALL.into_iter().find(|s| lower.contains(&format!("({})", s.name().to_lowercase())))
-}
-
-/// A line may say for itself where it belongs.
-fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage> {
-    let lower = text.to_lowercase();
-    let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
-    let group = found.map(|i| i.group);
-    if let Some(named) = bracketed_stage(&lower) {
-        Some(named)
-    } else if says(&["plus more", "plus extra", "and more for", "plus a little", "plus some for"]) {
-        None
-    } else if says(&[
-        "after baking",
-        "while hot",
-        "while still hot",
-        "when baked",
-        "for the icing",
-        "to ice",
-        "for icing",
-        "to decorate",
-    ]) {
-        Some(Stage::Glaze)
-    } else if says(&["for dipping", "to dip", "for the bath", "for boiling", "for poaching"]) {
-        Some(Stage::Bath)
-    } else if says(&[
-        "egg wash",
-        "for brushing",
-        "to brush",
-        "for the wash",
-        "to glaze",
-        "for glazing",
-        "for the glaze",
-    ]) || (says(&["to finish"]) && matches!(group, Some(Group::Egg | Group::Dairy)))
-    {
-        Some(Stage::Wash)
-    } else if says(&[
-        "for the top",
-        "for topping",
-        "to sprinkle",
-        "for sprinkling",
-        "to scatter",
-        "for scattering",
-        "on top",
-        "to finish",
-    ]) {
-        Some(Stage::Topping)
-    } else if says(&[
-        "for dusting",
-        "to dust",
-        "for the work surface",
-        "for kneading",
-        "for the bench",
-        "for the board",
-        "for the bowl",
-        "for the tin",
-        "for the pan",
-        "for the basket",
-        "for the tray",
-        "for greasing",
-        "to grease",
-        "for rolling",
-        "for shaping",
-        "for oiling",
-        "for your hands",
-    ]) {
-        Some(Stage::Dusting)
-    } else {
-        None
-    }
 }
 
 /// Amounts said again: `(about 260 g)`, `[240 ml]`, `(7 g / 1/4 oz)`, `/375 g`, `14-oz`.

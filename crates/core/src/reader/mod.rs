@@ -3,11 +3,12 @@
 //! A line is first put in order, its amount before its name and each thing by itself (`arrange.rs`). Then
 //! it is a quantity, a unit, a name and some noise. Quantity and unit are a grammar
 //! (`quantity.rs`, built on winnow); the name is matched to the catalogue (`name.rs`); `line.rs`
-//! puts them together and weighs them; `method.rs` searches the steps for times, temperatures
+//! puts them together and weighs them, and doubts what was left over (`left_over.rs`); `method.rs` searches the steps for times, temperatures
 //! and counts.
 
 mod arrange;
 mod doubt;
+mod heading;
 mod lead_in;
 mod left_over;
 mod line;
@@ -15,6 +16,7 @@ mod method;
 mod name;
 mod parts;
 mod quantity;
+mod step;
 
 pub use doubt::*;
 pub use line::*;

@@ -22,12 +22,23 @@ pub(super) fn parts_of(text: &str) -> Vec<(&'static str, String)> {
     if lower.len() != text.len() || lower.contains("candied") || lower.contains("mixed peel") {
         return Vec::new();
     }
-    let says = |words: &[&str]| {
-        words.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w))
-    };
+    let says =
+        |words: &[&str]| words.iter().any(|w| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == *w));
+    // “2 egg yolks (save the whites)”: what stands in brackets is told of only where nothing else is.
+    if let Some((outside, _)) = text.split_once('(') {
+        let outside_lower = outside.to_lowercase();
+        if PARTS.iter().any(|(part, ..)| part.iter().any(|p| outside_lower.contains(p))) {
+            return parts_of(outside);
+        }
+    }
     let named = PARTS.iter().filter(|(part, whole, _)| says(part) && says(whole));
     let Some(count) = counted(text, &lower) else { return Vec::new() };
-    named.map(|(_, _, name)| (*name, count.clone())).collect()
+    // Fruit has no sizes here; eggs have.
+    let bare = |name: &str| match count.split_once(' ') {
+        Some((many, _)) if !name.starts_with("egg") => many.to_owned(),
+        _ => count.clone(),
+    };
+    named.map(|(_, _, name)| (*name, bare(name))).collect()
 }
 
 /// How many of the whole: behind “of”, or before the whole with the part behind a comma.
@@ -36,7 +47,7 @@ fn counted(text: &str, lower: &str) -> Option<String> {
     let start = match of {
         Some(at) => at,
         // “2 oranges, zest only”: the comma parts the whole from what is taken of it.
-        None if lower.contains(", ") => 0,
+        None if lower.contains(", ") || lower.contains(" (") => 0,
         None => return None,
     };
     let mut rest = text[start..].trim_start();

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use winnow::Result;
 use winnow::ascii::{digit1, space0, space1};
-use winnow::combinator::{alt, opt, preceded, repeat, terminated};
+use winnow::combinator::{alt, opt, peek, preceded, repeat, terminated};
 use winnow::prelude::*;
 use winnow::token::{one_of, take_while};
 
@@ -146,7 +146,7 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
     let whole = *input;
     let vague = opt(terminated(about, space0)).parse_next(input)?.is_some();
     let before = opt(terminated(level, space1)).parse_next(input)?;
-    let (count, unsure) = alt((few, between, counted)).parse_next(input)?;
+    let (count, unsure) = alt((few, between, a_good, counted)).parse_next(input)?;
     // A percentage is no amount.
     if input.trim_start().starts_with('%') {
         return Err(winnow::error::ContextError::new());
@@ -155,6 +155,7 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
         Some(each) => Count { low: count.low * each, high: count.high * each },
         None => count,
     };
+    let _ = opt((space1, alt((word("more"), word("further"), word("additional"))))).parse_next(input)?;
     let hyphen = opt(preceded(space0, '-')).parse_next(input)?;
     let _ = space0.parse_next(input)?;
     let between = opt(terminated(level, space1)).parse_next(input)?;
@@ -266,7 +267,8 @@ fn about(input: &mut &str) -> Result<()> {
         word("approx"),
         word("around"),
         word("ca."),
-        alt((word("roughly"), word("a good"), word("maybe"), word("perhaps"))),
+        alt((word("roughly"), word("maybe"), word("perhaps"))),
+        (word("a good"), peek((space1, number))).map(|_| "a good"),
         "~",
     ))
     .void()
@@ -290,6 +292,11 @@ fn few(input: &mut &str) -> Result<(Count, bool)> {
         word("a couple").value((Count::one(2.0), true)),
     ))
     .parse_next(input)
+}
+
+/// `a good tablespoon`, `another spoon`: one, and somewhat more.
+fn a_good(input: &mut &str) -> Result<(Count, bool)> {
+    (word("a good"), peek((space1, unit))).value((Count::one(1.0), true)).parse_next(input)
 }
 
 pub(super) fn counted(input: &mut &str) -> Result<(Count, bool)> {
@@ -527,10 +534,36 @@ fn spoken(input: &mut &str) -> Result<f64> {
         rest = after;
         done = Some((thousands + whole + now.unwrap_or(0.0), after));
     }
-    let (value, left) = done.ok_or_else(winnow::error::ContextError::new)?;
+    if done.is_none() {
+        done = next_word(input).filter(|(w, _)| w == "nought" || w == "zero").map(|(_, r)| (0.0, r));
+        if !done.is_some_and(|(_, r)| pointed(r).is_some()) {
+            return Err(winnow::error::ContextError::new());
+        }
+    }
+    let (mut value, mut left) = done.ok_or_else(winnow::error::ContextError::new)?;
+    if let Some((part, after)) = pointed(left) {
+        (value, left) = (value + part, after);
+    }
     *input = left;
     word_end(input)?;
     Ok(value)
+}
+
+/// `point two five`: the decimals of a number in words.
+fn pointed(text: &str) -> Option<(f64, &str)> {
+    let (_, mut rest) = next_word(text).filter(|(w, _)| w == "point")?;
+    let (mut part, mut place) = (0.0, 1.0);
+    while let Some((word, after)) = next_word(rest) {
+        let digit = match number_word(&word) {
+            Some(NumberWord::Small(n)) if n < 10.0 => n,
+            _ if word == "nought" || word == "zero" => 0.0,
+            _ => break,
+        };
+        place /= 10.0;
+        part += digit * place;
+        rest = after;
+    }
+    (place < 1.0).then_some((part, rest))
 }
 
 /// A part of one behind a unit: a cup `and a half`, `and a quarter`.
@@ -563,6 +596,13 @@ fn of_garlic(rest: &str) -> bool {
     rest.starts_with("garlic") || rest.starts_with("of garlic")
 }
 
+/// What stands behind `spoon` or `spoons`, where the text goes on so.
+fn spoons_follow(rest: &str) -> Option<&str> {
+    let after = rest.trim_start_matches([' ', '-']).strip_prefix("spoon")?;
+    let after = after.strip_prefix("ful").unwrap_or(after);
+    Some(after.strip_prefix('s').unwrap_or(after)).filter(|r| !r.starts_with(char::is_alphabetic))
+}
+
 fn by_word(word: &str, rest: &mut &str) -> Option<Unit> {
     Some(match word {
         "mg" | "milligram" | "milligrams" => Unit::Milligram,
@@ -583,7 +623,7 @@ fn by_word(word: &str, rest: &mut &str) -> Option<Unit> {
         "pint" | "pints" | "pt" => Unit::Pint,
         "quart" | "quarts" | "qt" => Unit::Quart,
         "stick" | "sticks" => Unit::Stick,
-        "pkt" | "pkts" | "pk" | "packet" | "packets" | "package" | "packages" | "pkg" | "sachet"
+        "pkt" | "pkts" | "pk" | "packet" | "packets" | "package" | "packages" | "pkg" | "pkgs" | "sachet"
         | "sachets" | "envelope" | "envelopes" => Unit::Packet,
         "cube" | "cubes" | "block" | "blocks" => Unit::Cube,
         "dessertspoon" | "dessertspoons" | "dsp" | "dstspn" => Unit::Dessertspoon,
@@ -605,6 +645,14 @@ fn by_word(word: &str, rest: &mut &str) -> Option<Unit> {
         "piece" | "pieces" | "slice" | "slices" => Unit::Piece,
         "handful" | "handfuls" => Unit::Handful,
         "pinch" | "pinches" | "dash" | "dashes" => Unit::Pinch,
+        "soup" => {
+            *rest = spoons_follow(rest)?;
+            Unit::Tablespoon
+        }
+        "coffee" | "mustard" | "salt" => {
+            *rest = spoons_follow(rest)?;
+            Unit::Spoon
+        }
         "fl" | "fluid" => {
             let tail = rest.trim_start_matches(['.', ' ']);
             let left = ["ounces", "ounce", "oz"].iter().find_map(|o| tail.strip_prefix(o))?;
