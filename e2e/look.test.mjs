@@ -29,6 +29,61 @@ for (const [size, viewport, light, views] of [['wide', WIDE, 'light', VIEWS], ['
   });
 }
 
+// At 200 % a page of 1280 has 640 to lay out in, at 400 % it has 320 (WCAG 1.4.10).
+for (const width of [640, 320]) {
+  it(`every view fits ${width} px`, async () => {
+    await visit(house, '/formulas', { width, height: 400 }, async (page) => {
+      const wide = [];
+      for (const view of VIEWS.filter((v) => v !== '/nowhere')) {
+        await page.goto(house.address + view);
+        const beyond = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+        if (beyond > 0) wide.push(`${view}: ${beyond} px`);
+      }
+      assert.deepEqual(wide, []);
+    });
+  });
+}
+
+describe('in forced colours', () => {
+  for (const path of ['/formulas/3/rise', '/formulas/3/formula', '/kitchen']) {
+    it(`${path} still shows what is chosen and where the focus is`, async () => {
+      await visit(house, path, WIDE, async (page) => {
+        const unmarked = await page.evaluate(() => {
+          const drawn = (e) => ['outlineStyle', 'textDecorationLine'].some((s) => getComputedStyle(e)[s] !== 'none');
+          const here = [...document.querySelectorAll('nav [aria-current]')].filter((e) => e.offsetParent && !drawn(e));
+          // A radio is drawn by the browser, so it must not be hidden behind a picture of one.
+          const picked = [...document.querySelectorAll('input:checked')]
+            .filter((e) => e.parentElement.offsetParent && getComputedStyle(e).appearance === 'none');
+          return [...here, ...picked].map((e) => e.outerHTML.slice(0, 80));
+        });
+        assert.deepEqual(unmarked, []);
+        await page.keyboard.press('Tab');
+        await page.keyboard.press('Tab');
+        const focus = await page.evaluate(() => getComputedStyle(document.activeElement).outlineStyle);
+        assert.notEqual(focus, 'none');
+      }, { forcedColors: 'active' });
+    });
+  }
+});
+
+describe('with a fault on the page', () => {
+  for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
+    it(`it is accessible, named at its field and fits, ${size}`, async () => {
+      await visit(house, '/formulas/1/mix', viewport, async (page) => {
+        await page.locator('[name="mix.desired"]').fill('hot');
+        await page.locator('[name="mix.desired"]').press('Tab');
+        await page.locator('#fault-mix\\.desired:not(:empty), [aria-invalid="true"][name="mix.desired"]').first().waitFor();
+        assert.deepEqual(await accessibility(page), []);
+        const beyond = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+        assert.ok(beyond <= 0, `${beyond} px reach beyond the page`);
+        const told = await page.locator('[name="mix.desired"]').evaluate((e) =>
+          (e.getAttribute('aria-describedby') ?? '').split(' ').map((id) => document.getElementById(id)?.innerText ?? '').join(' '));
+        assert.match(told, /number|°C/);
+      });
+    });
+  }
+});
+
 describe('on paper', () => {
   for (let id = 1; id <= 7; id += 1) {
     it(`the sheet of formula ${id} is one page`, async () => {
