@@ -36,10 +36,10 @@ pub(crate) use choice;
 
 #[cfg(test)]
 mod tests {
-    use crate::formula::{Stage, Style};
-    use crate::mixing::Method;
-    use crate::oven::Vessel;
-    use crate::shape::Kind;
+    use crate::words::Kind;
+    use crate::words::Method;
+    use crate::words::Vessel;
+    use crate::words::{Stage, Style};
 
     #[test]
     fn keys_round_trip_and_are_what_files_hold() {

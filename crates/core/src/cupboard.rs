@@ -359,7 +359,7 @@ mod tests {
     fn what_comes_with_formulas_is_taken_once_and_never_over_another() {
         let c = Catalogue::bundled();
         let mut here = Cupboard { own: vec![strong()], ..Cupboard::default() };
-        let mut f = Formula::beginning("Loaf", crate::formula::Style::Tin);
+        let mut f = Formula::beginning("Loaf", crate::words::Style::Tin);
         f.lines[0].ingredient = "own-mill-flour".into();
         let mut formulas = [f];
         here.take_in(&[strong()], &mut formulas, c).unwrap();
@@ -420,10 +420,10 @@ mod tests {
             mine.take_in(&here, &mut [], c).unwrap();
             let before = mine.clone();
             let file = Cupboard { own: comes.clone(), ..Cupboard::default() };
-            let mut f = Formula::beginning("Loaf", crate::formula::Style::Tin);
+            let mut f = Formula::beginning("Loaf", crate::words::Style::Tin);
             f.lines = comes
                 .iter()
-                .map(|o| crate::formula::Line::new(o.key.clone(), crate::formula::Stage::Dough, crate::units::Grams(1.0)))
+                .map(|o| crate::formula::Line::new(o.key.clone(), crate::words::Stage::Dough, crate::units::Grams(1.0)))
                 .collect();
             let mut formulas = [f];
             mine.take_in(&comes, &mut formulas, c).unwrap();

@@ -5,10 +5,12 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
-use crate::formula::{Formula, Stage, known};
+use crate::formula::{Formula, known};
 use crate::ingredient::{Catalogue, Group, Ingredient};
-use crate::shape::{Kind, ShapeOutput};
+use crate::shape::ShapeOutput;
 use crate::units::{Grams, Minutes, shown};
+use crate::words::Kind;
+use crate::words::Stage;
 
 choice! {
     /// A pattern of cuts.
@@ -334,8 +336,9 @@ fn order(s: &FinishStep) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Line, Style};
+    use crate::formula::Line;
     use crate::shape::{ShapeInput, shape};
+    use crate::words::Style;
 
     fn steps(style: Style, kind: Kind, pieces: u32, extra: &[(&str, Stage, f64)]) -> Vec<FinishStep> {
         let mut f = Formula::beginning("Test", style);
@@ -419,7 +422,7 @@ mod tests {
             kind: Kind::Tin,
             pieces: 2,
             piece_weight: Grams(300.0),
-            vessel: crate::oven::Vessel::Tin,
+            vessel: crate::words::Vessel::Tin,
         });
         let wash = find(&finish_of(&f), "Wash").what.clone();
         assert!(wash.contains("alone") && wash.contains("2 × ") && wash.contains("egg may matter"), "{wash}");

@@ -7,12 +7,12 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::formula::Counting;
 use crate::measures::Measures;
-use crate::mixing::Method;
 use crate::oven::{HotSide, Oven, OvenReading};
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
+use crate::words::Counting;
+use crate::words::Method;
 
 choice! {
     /// How temperatures are shown. Weights are always in grams.

@@ -23,3 +23,4 @@ pub mod stations;
 pub mod thermal;
 pub mod units;
 pub mod watch;
+pub mod words;

@@ -363,7 +363,7 @@ fn advice(which: Which, poke: Option<Poke>, elapsed: Minutes, forecast: &Forecas
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::Style;
+    use crate::words::Style;
 
     fn now() -> Timestamp {
         "2026-03-07T12:00:00Z".parse().unwrap()

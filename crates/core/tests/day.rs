@@ -3,15 +3,16 @@
 
 use cerealis_core::formats::{Format, export};
 use cerealis_core::formula::{
-    Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, Stage, StagePlan, Style, size_preferment,
+    Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, StagePlan, size_preferment,
 };
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::oven::Vessel;
 use cerealis_core::plan::{Anchor, DayPlan, Step};
-use cerealis_core::shape::Kind;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Vessel;
+use cerealis_core::words::{Stage, Style};
 use proptest::prelude::*;
 use proptest::sample::select;
 

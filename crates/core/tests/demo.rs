@@ -84,7 +84,7 @@ fn two_degrees_move_the_rise_and_the_day() {
 
 #[test]
 fn every_beginning_reads() {
-    use cerealis_core::formula::Style;
+    use cerealis_core::words::Style;
     for style in Style::ALL {
         let f = Formula::beginning("New", style);
         let s = stations(&f);

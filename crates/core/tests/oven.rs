@@ -1,10 +1,12 @@
 //! The oven against series solutions, another solver, and practice. “Practice” is common
 //! practice, no source.
 
-use cerealis_core::formula::Style;
 use cerealis_core::oven::*;
-use cerealis_core::shape::Kind;
 use cerealis_core::units::*;
+use cerealis_core::words::Kind;
+use cerealis_core::words::Made;
+use cerealis_core::words::Style;
+use cerealis_core::words::Vessel;
 use proptest::prelude::*;
 use rstest::rstest;
 use serde::Deserialize;

@@ -1,13 +1,14 @@
 //! What must hold of any bake, whatever is asked of the oven. Properties of the model, with no source
 //! but where one is named.
 
-use cerealis_core::formula::Style;
 use cerealis_core::oven::{
-    BREAD, Bake, BakeInput, BakeOutput, Body, BySizeInput, HotStart, Loaf, Looks, Made, Notations, OvenPlan,
-    PreheatInput, ProbeReading, Surroundings, Vessel, bake, boiling_point, by_size, cool, preheat, what_now,
+    BREAD, Bake, BakeInput, BakeOutput, Body, BySizeInput, HotStart, Loaf, Looks, Notations, OvenPlan,
+    PreheatInput, ProbeReading, Surroundings, bake, boiling_point, by_size, cool, preheat, what_now,
 };
-use cerealis_core::shape::Kind;
 use cerealis_core::units::{Celsius, Grams, Minutes};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Style;
+use cerealis_core::words::{Made, Vessel};
 use proptest::prelude::*;
 use proptest::sample::select;
 use rstest::rstest;

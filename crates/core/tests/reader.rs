@@ -1,9 +1,9 @@
 //! Kitchen English becomes grams.
 
-use cerealis_core::formula::Stage;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::reader::*;
+use cerealis_core::words::Stage;
 use proptest::prelude::*;
 use rstest::rstest;
 

@@ -1,8 +1,8 @@
 //! The rise against practice and published figures. “Practice” is common practice, no source.
 
 use cerealis_core::ferment::*;
-use cerealis_core::formula::Handling;
 use cerealis_core::units::*;
+use cerealis_core::words::Handling;
 use proptest::prelude::*;
 
 fn lean(yeast: f64, water: f64) -> Dough {

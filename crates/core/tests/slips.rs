@@ -1,15 +1,14 @@
 //! Every rule of the slip catcher: one formula that fires it, and one nearby that must not.
 
-use cerealis_core::formula::{
-    Formula, Handling, Line, MakeUp, Slip, Stage, StagePlan, Strength, Style, figures, slips,
-};
+use cerealis_core::formula::{Formula, Line, MakeUp, Slip, StagePlan, Strength, figures, slips};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::mixing::Method;
-use cerealis_core::oven::Vessel;
-use cerealis_core::shape::Kind;
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Grams, Hours};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Method;
+use cerealis_core::words::Vessel;
+use cerealis_core::words::{Handling, Stage, Style};
 use rstest::rstest;
 
 /// A tin loaf in order: 500 g bread flour, 325 water, 10 salt, 5 instant yeast.

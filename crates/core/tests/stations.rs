@@ -1,15 +1,18 @@
 //! How the stations hang together: what one wish does to all the others.
 
 use cerealis_core::fault::Faults;
-use cerealis_core::formula::{Formula, Line, MakeUp, Stage, Style, figures};
+use cerealis_core::formula::{Formula, Line, MakeUp, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::mixing::{Method, SaltSchool};
-use cerealis_core::oven::{HotSide, HotStart, Made, Vessel};
+use cerealis_core::oven::{HotSide, HotStart};
 use cerealis_core::plan::{Anchor, DayPlan, StepKind};
-use cerealis_core::shape::{Kind, Pan};
+use cerealis_core::shape::Pan;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
+use cerealis_core::words::Kind;
+use cerealis_core::words::{Made, Vessel};
+use cerealis_core::words::{Method, SaltSchool};
+use cerealis_core::words::{Stage, Style};
 use proptest::prelude::*;
 use rstest::rstest;
 

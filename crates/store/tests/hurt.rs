@@ -2,9 +2,10 @@
 
 use std::path::PathBuf;
 
-use cerealis_core::formula::{Formula, Style};
+use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::units::Celsius;
+use cerealis_core::words::Style;
 use cerealis_store::{Kind, Store, StoreError};
 use diesel::SqliteConnection;
 use diesel::connection::{Connection, SimpleConnection};

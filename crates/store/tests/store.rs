@@ -4,10 +4,11 @@ use std::path::PathBuf;
 
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formats::{Imported, import, write_household};
-use cerealis_core::formula::{Formula, Style};
+use cerealis_core::formula::Formula;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::units::Celsius;
 use cerealis_core::watch::Watch;
+use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Removed, Store, StoreError, Wanted};
 use tempfile::TempDir;
 

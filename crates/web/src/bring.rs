@@ -5,7 +5,7 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
-use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, Stage, Style, TAGS_MAX};
+use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
 use cerealis_core::ingredient::{Catalogue, Ingredient};
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
 use cerealis_core::reader::{
@@ -13,6 +13,7 @@ use cerealis_core::reader::{
 };
 use cerealis_core::shape::ShapePlan;
 use cerealis_core::units::{Grams, shown};
+use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};

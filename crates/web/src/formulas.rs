@@ -7,10 +7,11 @@ use actix_web::http::header::{
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{self, Format};
-use cerealis_core::formula::{Formula, NAME_MAX, Style, figures};
+use cerealis_core::formula::{Formula, NAME_MAX, figures};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
+use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Kind, Store, StoreError, StoredFormula};
 use serde::Deserialize;
 

@@ -3,13 +3,13 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::formula::Counting;
 use cerealis_core::kitchen::{EggSize, FrictionReading, Kitchen, KitchenPlace, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Measures, Tablespoon};
-use cerealis_core::mixing::Method;
 use cerealis_core::oven::{HotSide, Looks, OvenReading};
 use cerealis_core::shape::Pan;
 use cerealis_core::units::{Celsius, Grams, Minutes};
+use cerealis_core::words::Counting;
+use cerealis_core::words::Method;
 use cerealis_store::{Store, StoreError};
 use jiff::civil::Time;
 use serde::Deserialize;

@@ -66,9 +66,9 @@ impl LastRead {
 
 #[cfg(test)]
 mod tests {
-    use cerealis_core::formula::Style;
     use cerealis_core::ingredient::Catalogue;
     use cerealis_core::units::Celsius;
+    use cerealis_core::words::Style;
 
     use super::*;
 

@@ -4,12 +4,13 @@ use std::sync::LazyLock;
 
 use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::Faults;
-use cerealis_core::formula::{Counting, Formula, LevainPlan, MakeUp, Stage, StagePlan, Swap, figures, flour};
+use cerealis_core::formula::{Formula, LevainPlan, MakeUp, StagePlan, Swap, figures, flour};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::oven::Vessel;
-use cerealis_core::shape::Kind;
 use cerealis_core::units::{Celsius, Grams, Hours};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Vessel;
+use cerealis_core::words::{Counting, Stage};
 use cerealis_store::{demo_cupboard, demo_formulas, demo_kitchen};
 use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts, typed_swap};
 use jiff::Timestamp;

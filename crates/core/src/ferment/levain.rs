@@ -5,10 +5,11 @@ use serde::Serialize;
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, STEP, State};
-use super::places::{Place, Stands, time_constant};
+use super::places::{Place, time_constant};
 use super::rates::*;
 use crate::fault::{Check, Faults};
 use crate::units::{Celsius, Minutes};
+use crate::words::Stands;
 
 /// How long a levain or preferment takes to ripen, and is good.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

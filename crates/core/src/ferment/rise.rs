@@ -5,11 +5,12 @@ use serde::{Deserialize, Serialize};
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, Run, STEP, State};
-use super::places::{Stands, Stretch, time_constant};
+use super::places::{Stretch, time_constant};
 use super::rates::*;
 use crate::fault::{Check, Faults};
-use crate::formula::Handling;
 use crate::units::{Celsius, Grams, Minutes};
+use crate::words::Handling;
+use crate::words::Stands;
 
 /// What a bulk rise and a final proof depend on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -2,9 +2,10 @@
 
 use super::{RecipeText, line_text, name_of};
 use crate::fault::{Fault, Faults};
-use crate::formula::{Formula, Stage, flour};
+use crate::formula::{Formula, flour};
 use crate::ingredient::Catalogue;
 use crate::units::shown;
+use crate::words::Stage;
 
 /// The most lines that are taken in.
 const LINES_MAX: usize = 200;

@@ -1,11 +1,12 @@
 //! Markdown, for reading and passing on.
 
 use super::name_of;
-use crate::formula::{Formula, Stage, figures};
+use crate::formula::{Formula, figures};
 use crate::ingredient::Catalogue;
 use crate::measures::{Measures, household};
 use crate::stations::Stations;
 use crate::units::shown;
+use crate::words::Stage;
 
 /// A formula in Markdown: lines in grams, per cent and household measures, then the steps.
 pub fn markdown(formula: &Formula, stations: Option<&Stations>, catalogue: &Catalogue) -> String {

@@ -18,11 +18,12 @@ use serde::{Deserialize, Serialize};
 use crate::choice::choice;
 use crate::cupboard::Cupboard;
 use crate::fault::{Fault, Faults};
-use crate::formula::{Formula, Stage};
+use crate::formula::Formula;
 use crate::ingredient::Catalogue;
-use crate::shape::Kind;
 use crate::stations::Stations;
 use crate::units::Grams;
+use crate::words::Kind;
+use crate::words::Stage;
 
 /// The longest text that is taken in, in bytes.
 pub const TEXT_MAX: usize = 1024 * 1024;

@@ -7,9 +7,10 @@ use serde_json::Value;
 
 use crate::cupboard::{Cupboard, OwnIngredient};
 use crate::fault::{Fault, Faults};
-use crate::formula::{Formula, Style};
+use crate::formula::Formula;
 use crate::ingredient::Catalogue;
 use crate::kitchen::Kitchen;
+use crate::words::Style;
 
 /// What a file of formulas calls itself.
 pub(super) const NAME: &str = "cerealis-formulas";

@@ -1,12 +1,16 @@
 //! A plain formula of each style to begin from.
 
-use super::{Formula, Handling, LevainPlan, Line, RisePlan, RiseWish, Stage, Style};
+use super::{Formula, LevainPlan, Line, RisePlan, RiseWish};
 use crate::finish::FinishPlan;
-use crate::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
-use crate::oven::{OvenPlan, Vessel};
+use crate::mixing::MixPlan;
+use crate::oven::OvenPlan;
 use crate::plan::DayPlan;
-use crate::shape::{Kind, ShapePlan};
+use crate::shape::ShapePlan;
 use crate::units::{Celsius, Grams, Minutes};
+use crate::words::Kind;
+use crate::words::Vessel;
+use crate::words::{Handling, Stage, Style};
+use crate::words::{Method, SaltSchool, WaterSchool};
 
 struct Outline {
     lines: &'static [(&'static str, f64)],

@@ -58,7 +58,8 @@ pub fn cost(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Line, Stage, Style};
+    use crate::formula::Line;
+    use crate::words::{Stage, Style};
     use proptest::prelude::*;
 
     fn loaf() -> Formula {

@@ -81,8 +81,9 @@ fn scaled(a: &Formula, b: &Formula) -> Option<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Line, Stage, Style, scale};
+    use crate::formula::{Line, scale};
     use crate::units::Celsius;
+    use crate::words::{Stage, Style};
 
     fn said(change: impl FnOnce(&mut Formula)) -> String {
         let a = Formula::beginning("Mill loaf", Style::Tin);

@@ -1,9 +1,10 @@
 //! Changing amounts: type grams or a percentage and the other follows.
 
-use super::{Counting, Formula, Line, counted_flour, scale};
+use super::{Formula, Line, counted_flour, scale};
 use crate::fault::Fault;
 use crate::ingredient::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Percent};
+use crate::words::Counting;
 
 /// A line's baker's percentage, by the way of counting.
 pub fn percent(formula: &Formula, line: usize, catalogue: &Catalogue, counting: Counting) -> Percent {
@@ -110,7 +111,8 @@ fn set_flour_percent(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Stage, Style, flour};
+    use crate::formula::flour;
+    use crate::words::{Stage, Style};
     use proptest::prelude::*;
 
     fn sourdough() -> Formula {

@@ -5,9 +5,10 @@ use std::collections::{BTreeMap, BTreeSet};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{Counting, Formula, Line, Stage};
+use super::{Formula, Line};
 use crate::ingredient::{Catalogue, Composition, Group, Ingredient};
 use crate::units::{Grams, Percent};
+use crate::words::{Counting, Stage};
 
 /// The key figures of a formula. Percentages are of the total flour.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -218,7 +219,7 @@ impl Sums {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::Style;
+    use crate::words::Style;
     use approx::assert_relative_eq;
 
     fn of(lines: &[(&str, Stage, f64)]) -> Figures {

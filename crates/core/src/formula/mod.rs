@@ -33,14 +33,17 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::ferment::Stands;
 use crate::finish::FinishPlan;
 use crate::ingredient::Catalogue;
 use crate::mixing::MixPlan;
-use crate::oven::{OvenPlan, Vessel};
+use crate::oven::OvenPlan;
 use crate::plan::DayPlan;
-use crate::shape::{Kind, ShapePlan};
+use crate::shape::ShapePlan;
 use crate::units::{Celsius, Grams, Hours};
+use crate::words::Kind;
+use crate::words::Stands;
+use crate::words::Vessel;
+use crate::words::{Counting, Handling, Stage, Style};
 
 /// The longest name of a formula, in characters.
 pub const NAME_MAX: usize = 80;
@@ -48,73 +51,6 @@ pub const NAME_MAX: usize = 80;
 pub const LINES_MAX: usize = 60;
 /// The heaviest line, in grams.
 pub const LINE_GRAMS_MAX: f64 = 50_000.0;
-
-choice! {
-    /// When a line meets the dough, in the order of the hands.
-    Stage {
-        /// A sourdough levain, made ahead from a kept culture; all of it goes into the dough.
-        Preferment = "preferment", "Levain";
-        /// Equal weights of flour and water with a little yeast.
-        Poolish = "poolish", "Poolish";
-        /// A stiff preferment with a little yeast.
-        Biga = "biga", "Biga";
-        /// A quick preferment with much of the yeast.
-        Sponge = "sponge", "Sponge";
-        /// Dough kept back from an earlier bake, salt and all.
-        OldDough = "old-dough", "Old dough";
-        /// Seeds or grain left to drink.
-        Soaker = "soaker", "Soaker";
-        /// Flour cooked with three to five times its liquid.
-        Scald = "scald", "Scald";
-        /// The dough itself.
-        Dough = "dough", "Dough";
-        /// Water or flour kept back, to be worked in as the dough asks for it.
-        HeldBack = "held-back", "Held back";
-        /// Butter or fat that goes in late, in portions.
-        LateButter = "late-butter", "Late butter";
-        /// Seeds, fruit and nuts, in the last minute.
-        AddIns = "add-ins", "Add-ins";
-        /// Brushed on; not part of the dough's weight.
-        Wash = "wash", "Wash";
-        /// Brushed on again later; not part of the dough's weight.
-        SecondWash = "second-wash", "Second wash";
-        /// Brushed on after the bake; not part of the dough's weight.
-        Glaze = "glaze", "Glaze";
-        /// Scattered on; not part of the dough's weight.
-        Topping = "topping", "Topping";
-        /// For bench, basket and pan; not part of the dough's weight.
-        Dusting = "dusting", "Dusting";
-        /// What the pieces are dipped in; not part of the dough's weight.
-        Bath = "bath", "Bath";
-    }
-}
-
-impl Stage {
-    /// Whether it is part of the dough's weight.
-    pub fn in_dough(self) -> bool {
-        self <= Stage::AddIns
-    }
-
-    /// Whether it ferments ahead of the dough.
-    pub fn is_preferment(self) -> bool {
-        self <= Stage::OldDough
-    }
-
-    /// Whether it is made ahead of the dough.
-    pub fn is_ahead(self) -> bool {
-        self < Stage::Dough
-    }
-
-    /// How long it stands when nothing else is said, for what does not ferment, in hours
-    /// (common practice, no source). Preferments stand until they are ripe.
-    pub fn usual_hours(self) -> Option<f64> {
-        match self {
-            Stage::Soaker => Some(8.0),
-            Stage::Scald => Some(1.5),
-            _ => None,
-        }
-    }
-}
 
 /// One line: so much of one ingredient in one stage.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -168,18 +104,6 @@ impl Default for LevainPlan {
     }
 }
 
-choice! {
-    /// How a starter is counted: the two ways of writing a formula. Both give the same grams.
-    #[derive(Default)]
-    Counting {
-        /// Percentages are of all flour, that of levain and preferments included.
-        #[default]
-        AllFlour = "all-flour", "Starter's flour counted in";
-        /// Percentages are of the flour of the final dough; a starter stands beside it.
-        FinalFlour = "final-flour", "Starter beside the flour";
-    }
-}
-
 /// A further make-up from the same dough: so many pieces of another shape.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct MakeUp {
@@ -201,76 +125,6 @@ pub const TAGS_MAX: (usize, usize) = (12, 30);
 pub const NOTES_MAX: usize = 8000;
 /// The longest note of a line, in characters.
 pub const LINE_NOTE_MAX: usize = 200;
-
-choice! {
-    /// The kind of bread; it brings the usual ranges for hydration, core and crust.
-    Style {
-        /// White or mixed bread in a tin.
-        Tin = "tin", "Tin loaf";
-        /// Soft rolls and buns with some fat and sugar.
-        SoftRoll = "soft-roll", "Soft rolls";
-        /// Lean hearth bread with a thick crust.
-        Hearth = "hearth", "Hearth bread";
-        /// Enriched plaits.
-        Braid = "braid", "Enriched plait";
-        /// Wet dough that develops by time alone.
-        NoKnead = "no-knead", "No-knead";
-        /// Flat bakes such as focaccia.
-        Flat = "flat", "Flat bake";
-        /// Bread with a good share of rye.
-        Rye = "rye", "Rye";
-        /// Bread without gluten.
-        GlutenFree = "gluten-free", "Gluten-free";
-    }
-}
-
-/// What is usual for a style. All *common practice, no source*.
-#[derive(Clone, Copy, Debug)]
-pub struct StyleRange {
-    /// Effective hydration, per cent of flour.
-    pub hydration: (f64, f64),
-    /// Instant yeast over which a warning is due, per cent of flour.
-    pub yeast_max: f64,
-    /// Desired dough temperature, °C.
-    pub dough_temp: (f64, f64),
-}
-
-impl Style {
-    /// What is usual for it.
-    pub fn usual(self) -> StyleRange {
-        let (hydration, yeast_max, dough_temp) = match self {
-            Style::Tin => ((58.0, 70.0), 2.0, (24.0, 26.0)),
-            Style::SoftRoll => ((52.0, 70.0), 2.5, (24.0, 27.0)),
-            Style::Hearth => ((62.0, 82.0), 2.0, (23.0, 26.0)),
-            Style::Braid => ((50.0, 64.0), 2.5, (23.0, 26.0)),
-            Style::NoKnead => ((73.0, 87.0), 1.0, (20.0, 24.0)),
-            Style::Flat => ((70.0, 90.0), 2.0, (23.0, 26.0)),
-            Style::Rye => ((60.0, 100.0), 2.0, (26.0, 29.0)),
-            Style::GlutenFree => ((80.0, 125.0), 3.0, (24.0, 28.0)),
-        };
-        StyleRange { hydration, yeast_max, dough_temp }
-    }
-}
-
-choice! {
-    /// How the dough is handled when it is divided and shaped: what that leaves of its gas.
-    Handling {
-        /// Folded over gently: three quarters of the gas stay.
-        Gentle = "gentle", "Handle gently";
-        /// Knocked down: a quarter stays.
-        Firm = "firm", "Knock down";
-    }
-}
-
-impl Handling {
-    /// The share of its gas that a dough keeps (common practice, no source).
-    pub fn keeps(self) -> f64 {
-        match self {
-            Handling::Gentle => 0.75,
-            Handling::Firm => 0.25,
-        }
-    }
-}
 
 /// A stay somewhere before a rise's own place: an hour on the counter, a night in the fridge.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

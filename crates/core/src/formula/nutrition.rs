@@ -59,8 +59,9 @@ pub fn nutrition(figures: &Figures, loss: f64, bread: Grams) -> Nutrition {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Formula, Style, figures};
+    use crate::formula::{Formula, figures};
     use crate::ingredient::Catalogue;
+    use crate::words::Style;
     use approx::assert_relative_eq;
 
     /// White bread is 240 to 290 kcal a hundred grams with 8 to 10 g of protein in every food

@@ -4,10 +4,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::scale::pour;
-use super::{Formula, Line, Stage, figures, known};
+use super::{Formula, Line, figures, known};
 use crate::fault::Fault;
 use crate::ingredient::{Catalogue, Group};
 use crate::units::{Grams, Percent};
+use crate::words::Stage;
 
 /// How large a preferment should be.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -208,7 +209,8 @@ pub fn builds(formula: &Formula, catalogue: &Catalogue) -> Vec<Build> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{LevainPlan, Style};
+    use crate::formula::LevainPlan;
+    use crate::words::Style;
     use approx::assert_relative_eq;
     use proptest::prelude::*;
 

@@ -1,11 +1,12 @@
 //! A bulk rise made to take just so long: the answers of `rise_inverse` put into the formula.
 
-use super::{Formula, Leg, PrefermentSize, Stage, known, size_preferment};
+use super::{Formula, Leg, PrefermentSize, known, size_preferment};
 use crate::fault::Fault;
 use crate::ferment::{Lever, RiseInput};
 use crate::ingredient::Catalogue;
 use crate::kitchen::Kitchen;
 use crate::units::{Celsius, Grams, Hours, Percent};
+use crate::words::Stage;
 
 /// The levers that this formula has for its bulk rise.
 pub fn levers(formula: &Formula, catalogue: &Catalogue) -> Vec<Lever> {
@@ -126,9 +127,10 @@ pub fn pull(
 mod tests {
     use super::*;
     use crate::ferment::{InverseInput, Which, rise_inverse};
-    use crate::formula::{Line, Style};
+    use crate::formula::Line;
     use crate::stations::read;
     use crate::units::{Grams, Minutes};
+    use crate::words::Style;
     use rstest::rstest;
 
     fn minutes(f: &Formula) -> f64 {

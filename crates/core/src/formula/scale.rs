@@ -3,11 +3,12 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::{Figures, Formula, LINE_GRAMS_MAX, Style, figures, flour, known};
+use super::{Figures, Formula, LINE_GRAMS_MAX, figures, flour, known};
 use crate::fault::{Check, Fault, Faults};
 use crate::ingredient::{Catalogue, Group};
 use crate::kitchen::{EggSize, Scale};
 use crate::units::{Grams, Percent, shown};
+use crate::words::Style;
 
 /// So many pans of a size.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -261,7 +262,7 @@ pub(super) fn pour(
         })
         .max_by(|(a, x), (b, y)| {
             let rank = |l: &super::Line, i: &crate::ingredient::Ingredient| {
-                (i.is_water() && l.stage == super::Stage::Dough, i.is_water())
+                (i.is_water() && l.stage == crate::words::Stage::Dough, i.is_water())
             };
             rank(a, x).cmp(&rank(b, y)).then(a.grams.0.total_cmp(&b.grams.0))
         })
@@ -298,7 +299,8 @@ pub fn round_for(formula: &mut Formula, scale: Scale) {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Counting, Line, Stage, percent};
+    use crate::formula::{Line, percent};
+    use crate::words::{Counting, Stage};
     use approx::assert_relative_eq;
     use proptest::prelude::*;
 

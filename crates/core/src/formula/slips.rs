@@ -8,11 +8,12 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::{Figures, Formula, Handling, Line, ScaleTo, Stage, Style, figures, known, scale, scale_to};
+use super::{Figures, Formula, Line, ScaleTo, figures, known, scale, scale_to};
 use crate::ingredient::{Catalogue, Group, Ingredient};
-use crate::mixing::Method;
-use crate::oven::Vessel;
 use crate::units::{Celsius, Grams, shown};
+use crate::words::Method;
+use crate::words::Vessel;
+use crate::words::{Handling, Stage, Style};
 
 /// How loudly a slip is said.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
@@ -929,7 +930,7 @@ fn rise_past_the_dough(s: &Look) -> Option<Slip> {
 }
 
 fn strand_size(s: &Look) -> Option<Slip> {
-    let braid = s.f.shape.kind == crate::shape::Kind::Braid;
+    let braid = s.f.shape.kind == crate::words::Kind::Braid;
     let strand = s.k.dough.0 / f64::from(s.f.shape.pieces * s.f.shape.strands);
     (braid && s.f.makeups.is_empty() && !(25.0..=450.0).contains(&strand)).then(|| {
         slip(
@@ -1049,7 +1050,7 @@ const STRANDS_MAX: u32 = 6;
 
 fn no_such_plait(s: &Look) -> Option<Slip> {
     let n = s.f.shape.strands;
-    (s.f.shape.kind == crate::shape::Kind::Braid && n > STRANDS_MAX).then(|| {
+    (s.f.shape.kind == crate::words::Kind::Braid && n > STRANDS_MAX).then(|| {
         let text = format!(
             "There is no plait of {n} strands here, only its strands' weights. Up to {STRANDS_MAX} are drawn."
         );
@@ -1096,7 +1097,7 @@ const PIECE_HEAVIEST: f64 = 3500.0;
 fn piece_too_heavy(s: &Look) -> Option<Slip> {
     let others: f64 = s.f.makeups.iter().map(|m| m.piece_weight.0 * f64::from(m.pieces)).sum();
     let each = s.f.shape.piece_weight.map_or((s.k.dough.0 - others) / f64::from(s.f.shape.pieces), |w| w.0);
-    (each > PIECE_HEAVIEST && s.f.shape.kind != crate::shape::Kind::Flat).then(|| {
+    (each > PIECE_HEAVIEST && s.f.shape.kind != crate::words::Kind::Flat).then(|| {
         let text = format!(
             "A piece of {} is more than a household oven bakes through. Divide it into more.",
             g(each)

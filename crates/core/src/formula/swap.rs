@@ -9,12 +9,11 @@ use serde::{Deserialize, Serialize};
 
 use super::ScaleTo;
 use super::scale::pour;
-use super::{
-    Figures, Formula, Line, PrefermentSize, Stage, Style, figures, known, scale_to, size_preferment,
-};
+use super::{Figures, Formula, Line, PrefermentSize, figures, known, scale_to, size_preferment};
 use crate::fault::{Fault, Faults};
 use crate::ingredient::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Percent, shown};
+use crate::words::{Stage, Style};
 
 /// A swap with all that it needs to know.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

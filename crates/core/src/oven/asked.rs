@@ -6,12 +6,12 @@ use serde::{Deserialize, Serialize};
 
 use super::bake::*;
 use super::physics::colour_word;
-use super::setting::Vessel;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::formula::Style;
-use crate::shape::Kind;
 use crate::units::{Celsius, Grams, Minutes};
+use crate::words::Kind;
+use crate::words::Style;
+use crate::words::Vessel;
 
 /// A size of a dough, and its bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]

@@ -1,5 +1,7 @@
 //! The oven's answer: temperature and minutes, lid, loss and preheating.
 
+use crate::words::Made;
+use crate::words::Vessel;
 use std::cell::Cell;
 
 use schemars::JsonSchema;
@@ -11,9 +13,10 @@ use super::physics::*;
 use super::setting::*;
 use crate::fault::{Check, Faults};
 use crate::ferment::DOUGH_DENSITY;
-use crate::formula::Style;
-use crate::shape::{Kind, RING, Size};
+use crate::shape::{RING, Size};
 use crate::units::{Celsius, Grams, Minutes};
+use crate::words::Kind;
+use crate::words::Style;
 
 /// What a bake depends on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -1,5 +1,6 @@
 //! Before and after the bake: heating the oven and what stands in it, and cooling the bread.
 
+use crate::words::Vessel;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 

@@ -175,8 +175,8 @@ fn recovers_in(r: &OvenReading, offset: f64) -> Option<f64> {
 #[cfg(test)]
 mod tests {
     use super::super::heating::{PreheatInput, preheat};
-    use super::super::setting::Vessel;
     use super::*;
+    use crate::words::Vessel;
     use proptest::prelude::*;
 
     const SET: Oven = Oven { offset: 0.0, preheat: Minutes(15.0), recovery: Minutes(6.0) };

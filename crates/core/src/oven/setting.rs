@@ -6,58 +6,10 @@ use serde::{Deserialize, Serialize};
 use super::loaf::{Heat, Outside, Surroundings, Wall};
 use crate::choice::choice;
 use crate::fault::Check;
-use crate::shape::{Kind, Size};
+use crate::shape::Size;
 use crate::units::{Celsius, Minutes};
-
-choice! {
-    /// What the loaf bakes on or in.
-    Vessel {
-        /// A baking sheet.
-        Sheet = "sheet", "Baking sheet";
-        /// A hot stone or steel.
-        Stone = "stone", "Hot stone";
-        /// A tin.
-        Tin = "tin", "Tin";
-        /// A tin with its lid on.
-        Lidded = "lidded", "Tin with its lid on";
-        /// A hot pot with a lid.
-        Pot = "pot", "Hot pot with lid";
-    }
-}
-
-impl Vessel {
-    /// Heat that it holds under the loaf, J/m² K: a millimetre of steel, 15 mm of stone, 5 mm of iron.
-    pub fn holds(self) -> f64 {
-        match self {
-            Vessel::Sheet | Vessel::Tin | Vessel::Lidded => 3_600.0,
-            Vessel::Stone => 30_000.0,
-            Vessel::Pot => 17_000.0,
-        }
-    }
-
-    /// Whether it is heated with the oven before the loaf goes in.
-    pub fn goes_in_hot(self) -> bool {
-        matches!(self, Vessel::Stone | Vessel::Pot)
-    }
-}
-
-choice! {
-    /// What a tin, sheet or dish is made of.
-    #[derive(Default)]
-    Made {
-        /// Bright metal.
-        #[default]
-        Bright = "bright", "Bright metal";
-        /// Dark metal.
-        Dark = "dark", "Dark metal";
-        /// Metal with a non-stick coating.
-        NonStick = "non-stick", "Non-stick";
-        /// Glass or stoneware.
-        Glass = "glass", "Glass or stoneware";
-        /// Silicone.
-        Silicone = "silicone", "Silicone";
-    }
-}
+use crate::words::Kind;
+use crate::words::{Made, Vessel};
 
 impl Made {
     /// Emissivity, how well it touches the dough in W/m² K, and how much heat it holds against
@@ -69,16 +21,6 @@ impl Made {
             Made::Dark | Made::NonStick => (0.95, 90.0, 1.0),
             Made::Glass => (0.9, 45.0, 2.8),
             Made::Silicone => (0.9, 22.0, 0.8),
-        }
-    }
-
-    /// The oven temperature that it bears, °C, by common practice; its maker's figure comes first.
-    pub fn bears(self) -> Option<f64> {
-        match self {
-            Made::Bright | Made::Dark => None,
-            Made::NonStick => Some(230.0),
-            Made::Glass => Some(220.0),
-            Made::Silicone => Some(220.0),
         }
     }
 }

@@ -9,7 +9,7 @@ use super::lead_in::without_lead_in;
 use super::name::Names;
 use super::parts::parts_of;
 use super::quantity::{after_amount, amount, begins_with_amount, further, smaller};
-use crate::formula::Stage;
+use crate::words::Stage;
 
 /// Things that hold what is weighed, said between the amount and the name.
 pub(super) const CONTAINERS: [&str; 20] = [

@@ -1,7 +1,7 @@
 //! Where a line belongs: headings that open a stage, and what a line says of itself.
 
-use crate::formula::Stage;
 use crate::ingredient::{Group, Ingredient};
+use crate::words::Stage;
 
 /// What a heading opens.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -11,10 +11,10 @@ use winnow::prelude::*;
 use super::quantity::{Count, counted};
 use crate::choice::choice;
 use crate::formula::Formula;
-use crate::mixing::Method;
-use crate::oven::Vessel;
-use crate::shape::Kind;
 use crate::units::{Celsius, Minutes, shown};
+use crate::words::Kind;
+use crate::words::Method;
+use crate::words::Vessel;
 
 /// The most findings of one method.
 const FINDINGS_MAX: usize = 40;
@@ -551,7 +551,7 @@ fn piece_kind(after: &str) -> Option<Option<Kind>> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::Style;
+    use crate::words::Style;
     use proptest::prelude::*;
     use rstest::rstest;
 

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::{PanForm, PanShape};
-use crate::oven::Made;
+use crate::words::Made;
 
 /// A pan of the house.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

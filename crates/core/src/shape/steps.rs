@@ -4,8 +4,8 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::Kind;
 use crate::units::Minutes;
+use crate::words::Kind;
 
 /// A step of shaping.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

@@ -4,11 +4,12 @@ use super::*;
 use crate::ferment::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
 use crate::formula::{Leg, MakeUp, RiseWish};
 use crate::ingredient::{Composition, Group, Kept};
-use crate::mixing::{Method, MixInput, PhaseKind, SaltSchool, mix};
+use crate::mixing::{MixInput, PhaseKind, mix};
 use crate::oven::{BakeInput, OvenPlan};
 use crate::shape::{ShapeInput, ShapePlan, shape};
 use crate::thermal::{Part, WaterInput, heat_capacity, water};
 use crate::units::Hours;
+use crate::words::{Method, SaltSchool};
 
 /// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
 /// no source).

@@ -2,10 +2,11 @@
 
 use super::*;
 use crate::finish::{FinishStep, When};
-use crate::formula::{Handling, MakeUp, RiseWish};
+use crate::formula::{MakeUp, RiseWish};
 use crate::mixing::{self, PhaseKind};
 use crate::plan::{Doubt, Layout, Step, StepKind, Window};
 use crate::thermal::WaterAction;
+use crate::words::Handling;
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;

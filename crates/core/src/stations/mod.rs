@@ -17,17 +17,21 @@ use serde::Serialize;
 use crate::fault::{Fault, Faults};
 use crate::ferment::{Forecast, Ripening, RiseInput, RiseOutput, rise};
 use crate::formula::{
-    Build, Figures, Formula, Nutrition, Slip, Stage, Strength, Style, builds, figures, known, mark_meant,
-    nutrition, slip, slips,
+    Build, Figures, Formula, Nutrition, Slip, Strength, builds, figures, known, mark_meant, nutrition, slip,
+    slips,
 };
 use crate::ingredient::{Catalogue, Ingredient};
 use crate::kitchen::Kitchen;
-use crate::mixing::{MixOutput, WaterSchool};
-use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, Vessel, bake};
+use crate::mixing::MixOutput;
+use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, bake};
 use crate::plan::{Day, schedule};
-use crate::shape::{Kind, ShapeOutput};
+use crate::shape::ShapeOutput;
 use crate::thermal::{WaterAnswer, WaterPlan};
 use crate::units::{Celsius, Grams, Minutes, Percent, shown};
+use crate::words::Kind;
+use crate::words::Vessel;
+use crate::words::WaterSchool;
+use crate::words::{Stage, Style};
 
 /// Everything the six stations say about a formula.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

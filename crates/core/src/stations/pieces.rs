@@ -3,11 +3,12 @@
 use super::*;
 use crate::ferment::DOUGH_DENSITY;
 use crate::finish::{FinishStep, finish};
-use crate::mixing::Method;
 use crate::shape::{
-    BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Kind, Pan, PanForm, PanInput,
-    PanOutput, PanShape, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps, tray,
+    BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
+    PanShape, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps, tray,
 };
+use crate::words::Kind;
+use crate::words::Method;
 
 /// Everything about the pieces beside their size.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

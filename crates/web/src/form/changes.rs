@@ -3,15 +3,16 @@
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{InverseInput, Lever, Which, rise_inverse};
 use cerealis_core::formula::{
-    Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Stage, Swap, SwapInput, figures, levers, pull, round_for,
+    Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Swap, SwapInput, figures, levers, pull, round_for,
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::ingredient::{Catalogue, Group};
-use cerealis_core::oven::Vessel;
 use cerealis_core::plan::{Anchor, DayPlan};
-use cerealis_core::shape::Kind;
 use cerealis_core::stations::{self, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, Percent};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Stage;
+use cerealis_core::words::Vessel;
 
 use super::rows::{insert_row, remove_row};
 use super::scaling::scale;

@@ -1,8 +1,9 @@
 //! A formula written into the fields of a form.
 
 use cerealis_core::ferment::Lever;
-use cerealis_core::formula::{Counting, Formula, LEGS_MAX, Line, Stage, counted_flour, figures, levers};
+use cerealis_core::formula::{Formula, LEGS_MAX, Line, counted_flour, figures, levers};
 use cerealis_core::units::{Percent, shown};
+use cerealis_core::words::{Counting, Stage};
 
 use super::*;
 

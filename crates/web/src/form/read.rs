@@ -1,18 +1,22 @@
 //! The formula that a form makes.
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ferment::Stands;
 use cerealis_core::finish::{FinishPlan, Score};
 use cerealis_core::formula::{
-    Counting, Formula, Handling, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish,
-    Stage, StagePlan, Style, set_grams, set_percent,
+    Formula, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish, StagePlan, set_grams,
+    set_percent,
 };
 use cerealis_core::ingredient::Catalogue;
-use cerealis_core::mixing::{Method, MixPlan, SaltSchool, WaterSchool};
-use cerealis_core::oven::{HotStart, Made, OvenPlan, Vessel};
+use cerealis_core::mixing::MixPlan;
+use cerealis_core::oven::{HotStart, OvenPlan};
 use cerealis_core::plan::{Anchor, DayPlan};
-use cerealis_core::shape::{Hand, Kind, ShapePlan};
+use cerealis_core::shape::{Hand, ShapePlan};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Stands;
+use cerealis_core::words::{Counting, Handling, Stage, Style};
+use cerealis_core::words::{Made, Vessel};
+use cerealis_core::words::{Method, SaltSchool, WaterSchool};
 
 use super::fill::counting;
 use super::*;

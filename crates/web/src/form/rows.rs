@@ -1,6 +1,6 @@
 //! The rows of the line editor, as typed.
 
-use cerealis_core::formula::Stage;
+use cerealis_core::words::Stage;
 
 use super::*;
 

@@ -3,7 +3,7 @@
 use std::f64::consts::PI;
 
 use cerealis_core::oven::{BakeOutput, Cut, colour_word};
-use cerealis_core::shape::Kind;
+use cerealis_core::words::Kind;
 
 use super::curves::crust_colour;
 use super::{Room, Svg, escape};

@@ -1,7 +1,8 @@
 //! The cuts on a loaf, from above.
 
 use cerealis_core::finish::Score;
-use cerealis_core::shape::{Kind, Size};
+use cerealis_core::shape::Size;
+use cerealis_core::words::Kind;
 
 use super::Svg;
 

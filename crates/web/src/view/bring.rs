@@ -2,10 +2,11 @@
 
 use askama::Template;
 use cerealis_core::formats::HouseholdFile;
-use cerealis_core::formula::{LINES_MAX, Stage, Style};
+use cerealis_core::formula::LINES_MAX;
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::measures::{Cup, Tablespoon};
 use cerealis_core::reader::Finding;
+use cerealis_core::words::{Stage, Style};
 
 use super::{Pick, picks_of};
 use crate::form::Form;

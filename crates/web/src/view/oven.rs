@@ -5,12 +5,13 @@ use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{
-    BakeOutput, BySizeInput, HotSide, Last, Notations, Oven, SizeRow, Vessel, by_size, colour_card,
-    usual_sizes, what_now,
+    BakeOutput, BySizeInput, HotSide, Last, Notations, Oven, SizeRow, by_size, colour_card, usual_sizes,
+    what_now,
 };
 use cerealis_core::plan::StepKind;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
+use cerealis_core::words::Vessel;
 
 use super::{Asks, Fact, Thermo, clock, fact, likely, makeup_rows};
 use crate::picture::{self, both, crust_colour};

@@ -1,17 +1,20 @@
 //! Whole pages.
 
 use askama::Template;
-use cerealis_core::ferment::Stands;
 use cerealis_core::finish::Score;
-use cerealis_core::formula::{Counting, Formula, Handling, Stage, Style};
+use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::measures::{Cup, Tablespoon};
-use cerealis_core::mixing::{Method, SaltSchool, WaterSchool};
-use cerealis_core::oven::{HotSide, Looks, Made, Vessel};
+use cerealis_core::oven::{HotSide, Looks};
 use cerealis_core::plan::Anchor;
-use cerealis_core::shape::{Hand, Kind};
+use cerealis_core::shape::Hand;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};
+use cerealis_core::words::Kind;
+use cerealis_core::words::Stands;
+use cerealis_core::words::{Counting, Handling, Stage, Style};
+use cerealis_core::words::{Made, Vessel};
+use cerealis_core::words::{Method, SaltSchool, WaterSchool};
 use cerealis_store::DamagedRecord;
 
 use super::oven::this_oven;

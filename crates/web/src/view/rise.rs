@@ -4,10 +4,11 @@ use askama::Template;
 use cerealis_core::ferment::{
     Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, Which, matters, rise, rise_inverse,
 };
-use cerealis_core::formula::{Formula, Handling, Line, RiseWish, Stage, levain_share, levers, yeast_factor};
+use cerealis_core::formula::{Formula, Line, RiseWish, levain_share, levers, yeast_factor};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
+use cerealis_core::words::{Handling, Stage};
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 

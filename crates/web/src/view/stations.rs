@@ -1,16 +1,15 @@
 //! What each station shows of its engine's answer.
 
 use askama::Template;
-use cerealis_core::formula::{
-    Formula, MakeUp, Nutrition, Slip, Stage, Swap, Swapped, cost, counted_flour, offers,
-};
+use cerealis_core::formula::{Formula, MakeUp, Nutrition, Slip, Swap, Swapped, cost, counted_flour, offers};
 use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::measures::household;
-use cerealis_core::mixing::WaterSchool;
 use cerealis_core::stations::{Liquid, MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Grams, Percent, shown};
+use cerealis_core::words::Stage;
+use cerealis_core::words::WaterSchool;
 
 use super::{Thermo, clock, day, likely};
 use crate::form::House;

@@ -1,0 +1,20 @@
+//! The words of the trade: choices that everything else speaks in, each with its plain properties. They know
+//! of nothing above them: no formula, no kitchen, no engine.
+
+mod counting;
+mod handling;
+mod kind;
+mod method;
+mod stage;
+mod stands;
+mod style;
+mod vessel;
+
+pub use counting::Counting;
+pub use handling::Handling;
+pub use kind::Kind;
+pub use method::{Method, SaltSchool, WaterSchool};
+pub use stage::Stage;
+pub use stands::Stands;
+pub use style::{Style, StyleRange};
+pub use vessel::{Made, Vessel};
