@@ -4,7 +4,6 @@ use std::io::{ErrorKind, Read, Write};
 use std::path::Path;
 use std::process::ExitCode;
 
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::ferment::{
     Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
@@ -15,13 +14,14 @@ use cerealis_core::formula::{
     Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for,
     scale_to, slips, swap, whole_eggs,
 };
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::mixing::{MixInput, MixOutput, mix};
 use cerealis_core::oven::{
     BakeInput, BakeOutput, BySizeInput, CoolOutput, PreheatInput, PreheatOutput, SizeRow, WhatNow,
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
 };
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Cupboard;
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::shape::{
     BraidInput, BraidOutput, DivideInput, DivideOutput, PanInput, PanOutput, ShapeInput, ShapeOutput,
@@ -316,7 +316,7 @@ fn imported(input: &ImportInput) -> Result<ImportOutput, Faults> {
 
 fn costed(input: &CostInput) -> Result<CostOutput, Faults> {
     input.cupboard.check(Catalogue::bundled())?;
-    let catalogue = &Catalogue::bundled().with(&input.cupboard);
+    let catalogue = &Catalogue::bundled().with(&input.cupboard.own);
     input.formula.check(catalogue)?;
     let piece = input.piece.unwrap_or_else(|| figures(&input.formula, catalogue).dough);
     Ok(CostOutput { cost: cost(&input.formula, piece, &input.cupboard.prices, catalogue) })
@@ -324,7 +324,7 @@ fn costed(input: &CostInput) -> Result<CostOutput, Faults> {
 
 fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
     input.cupboard.check(Catalogue::bundled())?;
-    let catalogue = &Catalogue::bundled().with(&input.cupboard);
+    let catalogue = &Catalogue::bundled().with(&input.cupboard.own);
     input.formula.check(catalogue)?;
     let now = input.now.unwrap_or_else(jiff::Timestamp::now);
     let stations = input.kitchen.as_ref().map(|k| read(&input.formula, k, catalogue, now)).transpose()?;

@@ -5,10 +5,10 @@
 use std::hint::black_box;
 
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BREAD, Bake, Body, Loaf, Surroundings};
 use cerealis_core::oven::{BakeInput, BySizeInput, bake, by_size, usual_sizes};
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use criterion::{Criterion, criterion_group, criterion_main};
 
@@ -108,7 +108,7 @@ fn rail(c: &mut Criterion) {
 }
 
 fn reader(c: &mut Criterion) {
-    use cerealis_core::measures::Measures;
+    use cerealis_core::pantry::Measures;
     use cerealis_core::reader::{ReadInput, read};
     let kinds = [
         "3 3/4 cups plus 1 tablespoon unbleached all-purpose flour, sifted, plus more for dusting",

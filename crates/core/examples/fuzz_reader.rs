@@ -5,8 +5,8 @@
 use std::time::{Duration, Instant};
 
 use cerealis_core::formats::import;
-use cerealis_core::ingredient::Catalogue;
-use cerealis_core::measures::Measures;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Measures;
 use cerealis_core::reader::{ReadInput, hydration_doubt, read, read_method};
 
 const SEEDS: [&str; 8] = [

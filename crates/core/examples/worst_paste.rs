@@ -5,8 +5,8 @@
 use std::time::Instant;
 
 use cerealis_core::formats::{Imported, TEXT_MAX, import};
-use cerealis_core::ingredient::Catalogue;
-use cerealis_core::measures::Measures;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Measures;
 use cerealis_core::reader::{ReadInput, read};
 
 fn filled(with: &str) -> String {

@@ -7,8 +7,8 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::measures::Measures;
 use crate::oven::{HotSide, Oven, OvenReading};
+use crate::pantry::Measures;
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::Counting;

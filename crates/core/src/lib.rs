@@ -5,17 +5,15 @@
 //! pages and the command line share.
 
 mod choice;
-pub mod cupboard;
 pub mod fault;
 pub mod ferment;
 pub mod finish;
 pub mod formats;
 pub mod formula;
-pub mod ingredient;
 pub mod kitchen;
-pub mod measures;
 pub mod mixing;
 pub mod oven;
+pub mod pantry;
 pub mod plan;
 pub mod reader;
 pub mod shape;

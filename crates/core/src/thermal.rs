@@ -9,7 +9,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::fault::{Check, Faults};
-use crate::ingredient::Composition;
+use crate::pantry::Composition;
 use crate::units::{Celsius, Grams};
 
 /// Water warmer than this must not touch the yeast, °C (common practice, no source).
@@ -284,7 +284,7 @@ pub fn water(input: &WaterInput) -> Result<WaterPlan, Faults> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::ingredient::Catalogue;
+    use crate::pantry::Catalogue;
     use approx::assert_relative_eq;
     use proptest::prelude::*;
 

@@ -7,12 +7,12 @@ use jiff::{SignedDuration, Timestamp};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::cupboard::{Cupboard, OwnIngredient};
 use crate::fault::{Check, Fault, Faults};
 use crate::ferment::{ForecastInput, ForecastOutput, Poke, Reading, RiseInput, Which, forecast_with};
 use crate::formula::Formula;
-use crate::ingredient::Catalogue;
 use crate::kitchen::{FrictionReading, Kitchen};
+use crate::pantry::Catalogue;
+use crate::pantry::{Cupboard, OwnIngredient};
 use crate::stations::{Stations, read};
 use crate::thermal::WaterAction;
 use crate::units::{Celsius, Minutes};
@@ -114,7 +114,7 @@ impl Watch {
 
     /// With the kitchen and the own ingredients as they are now.
     pub fn at_home(self, kitchen: &Kitchen, cupboard: &Cupboard) -> Watch {
-        let own = cupboard.used_by(std::slice::from_ref(&self.formula));
+        let own = cupboard.used_by(self.formula.keys());
         Watch { kitchen: Some(Box::new(kitchen.clone())), own, ..self }
     }
 
@@ -213,8 +213,7 @@ impl Watch {
         if self.kitchen.is_none() || self.own.is_empty() {
             return Cow::Borrowed(now);
         }
-        let own = Cupboard { own: self.own.clone(), ..Cupboard::default() };
-        Cow::Owned(Catalogue::bundled().with(&own))
+        Cow::Owned(Catalogue::bundled().with(&self.own))
     }
 
     /// The plan that this dough was mixed by.
@@ -479,7 +478,7 @@ mod tests {
         formula.lines[0].ingredient = "own-mill".into();
         let kitchen = Kitchen::default();
         let w = Watch::new(formula, later(now(), Minutes(-40.0))).at_home(&kitchen, &cupboard);
-        let before = w.answer(&kitchen, &Catalogue::bundled().with(&cupboard), now()).unwrap();
+        let before = w.answer(&kitchen, &Catalogue::bundled().with(&cupboard.own), now()).unwrap();
         let warmer = Kitchen { room: Celsius(29.0), ..Kitchen::default() };
         let after = w.answer(&warmer, Catalogue::bundled(), now()).unwrap();
         assert_eq!((before.ready, before.volume), (after.ready, after.volume));

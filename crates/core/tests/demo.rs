@@ -3,8 +3,8 @@
 mod common;
 
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::shown;
 use common::demo;

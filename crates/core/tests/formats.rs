@@ -2,12 +2,12 @@
 
 mod common;
 
-use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::measures::Measures;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Measures;
+use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_core::reader::{LineKind, ReadInput, read as read_lines};
 use cerealis_core::stations::read;
 use cerealis_core::words::{Stage, Style};

@@ -1,7 +1,7 @@
 //! Household measures of the catalogue against the weights bakers' tables give: USDA SR Legacy,
 //! recalled, not read from the source; eggs, packets, cubes and sticks are common practice.
 
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::YeastForms;
 use cerealis_core::units::Grams;
 use rstest::rstest;

@@ -1,8 +1,8 @@
 //! Every rule of the slip catcher: one formula that fires it, and one nearby that must not.
 
 use cerealis_core::formula::{Formula, Line, MakeUp, Slip, StagePlan, Strength, figures, slips};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Grams, Hours};
 use cerealis_core::words::Kind;
@@ -356,7 +356,7 @@ fn what_cannot_be_fahrenheit_is_refused() {
 /// Own ingredients are looked at as what they are like.
 #[test]
 fn own_ingredients_do_not_escape_the_rules() {
-    use cerealis_core::cupboard::{Cupboard, OwnIngredient};
+    use cerealis_core::pantry::{Cupboard, OwnIngredient};
     let own = |key: &str, like: &str, allergens: Option<Vec<String>>| OwnIngredient {
         key: key.into(),
         name: key.into(),
@@ -372,7 +372,7 @@ fn own_ingredients_do_not_escape_the_rules() {
         ],
         ..Cupboard::default()
     };
-    let c = Catalogue::bundled().with(&cupboard);
+    let c = Catalogue::bundled().with(&cupboard.own);
     let codes =
         |f: &Formula| -> Vec<&str> { slips(f, &figures(f, &c), &c).into_iter().map(|s| s.code).collect() };
     assert!(codes(&with(loaf(), "own-soda", 5.0)).contains(&"soda-with-yeast"));

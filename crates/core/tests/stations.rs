@@ -2,9 +2,9 @@
 
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, Line, MakeUp, figures};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{HotSide, HotStart};
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{Anchor, DayPlan, StepKind};
 use cerealis_core::shape::Pan;
 use cerealis_core::stations::{Stations, read};

@@ -4,7 +4,7 @@ mod common;
 
 use approx::assert_relative_eq;
 use cerealis_core::formula::{Figures, Formula, Line, Swap, SwapInput, Swapped, figures, offers, swap};
-use cerealis_core::ingredient::{Catalogue, Group};
+use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Stage, Style};
 use common::demo;

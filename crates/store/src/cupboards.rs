@@ -2,9 +2,9 @@
 
 use std::collections::BTreeSet;
 
-use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
@@ -80,7 +80,8 @@ pub(crate) fn bring_in(
 ) -> Result<Vec<FormulaId>, StoreError> {
     let StoredCupboard { mut cupboard, .. } = read(c)?;
     let before = cupboard.clone();
-    cupboard.take_in(own, &mut new, Catalogue::bundled()).map_err(StoreError::Refused)?;
+    let renamed = cupboard.take_in(own, Catalogue::bundled()).map_err(StoreError::Refused)?;
+    new.iter_mut().for_each(|f| f.rename(&renamed));
     if cupboard != before {
         write(c, &cupboard)?;
     }

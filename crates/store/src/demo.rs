@@ -1,8 +1,8 @@
 //! The invented household of the demo, from the plain files in `data/demo/`.
 
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Cupboard;
 use cerealis_core::units::{Celsius, Minutes};
 use cerealis_core::watch::{TimedReading, Watch, later};
 use jiff::Timestamp;

@@ -2,7 +2,7 @@
 
 use cerealis_core::formats::{FormulaFile, HouseholdFile, household_file};
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
@@ -118,7 +118,7 @@ impl Store {
             }
             let mut mine = cupboards::read(c)?.cupboard;
             let before = mine.clone();
-            mine.take_in(&cupboard.own, &mut [], Catalogue::bundled()).map_err(StoreError::Refused)?;
+            mine.take_in(&cupboard.own, Catalogue::bundled()).map_err(StoreError::Refused)?;
             if wanted.prices {
                 for (key, price) in cupboard.prices {
                     mine.prices.entry(key).or_insert(price);

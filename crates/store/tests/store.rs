@@ -2,10 +2,10 @@
 
 use std::path::PathBuf;
 
-use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::formats::{Imported, import, write_household};
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_core::units::Celsius;
 use cerealis_core::watch::Watch;
 use cerealis_core::words::Style;
@@ -181,7 +181,7 @@ fn an_own_ingredient_in_use_cannot_vanish() {
     store.end_rising(id, 1).unwrap();
     // Version 1 has it still.
     assert!(matches!(store.remove_own("own-mill").unwrap(), Removed::PutAway(_)));
-    let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard);
+    let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard.own);
     assert!(all.get("own-mill").is_some() && !all.at_hand().any(|i| i.key == "own-mill"));
     store.versions(id).unwrap()[1].formula.check(&all).unwrap();
     let unused = OwnIngredient { key: "own-spare".into(), ..own("Spare", 9.0) };
@@ -277,7 +277,7 @@ fn the_demo_has_a_dough_in_mid_rise_and_a_cupboard_in_order() {
     store.fill_with_demo().unwrap();
     let cupboard = store.cupboard().unwrap().cupboard;
     cupboard.check(Catalogue::bundled()).unwrap();
-    let all = Catalogue::bundled().with(&cupboard);
+    let all = Catalogue::bundled().with(&cupboard.own);
     assert!(cupboard.prices.keys().all(|k| all.get(k).is_some()), "every price is of something");
     let rising = store.all_rising().unwrap();
     assert_eq!(rising.len(), 1);

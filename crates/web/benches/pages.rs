@@ -3,7 +3,7 @@
 #![allow(missing_docs, reason = "criterion makes the functions")]
 
 use actix_web::{App, middleware, test};
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use cerealis_store::{FormulaId, Store, demo_cupboard};
 use cerealis_web::form::{House, fill};
 use criterion::{Criterion, criterion_group, criterion_main};

@@ -2,12 +2,12 @@
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
-use cerealis_core::ingredient::{Catalogue, Ingredient};
-use cerealis_core::measures::{Cup, Measures, Tablespoon};
+use cerealis_core::pantry::{Catalogue, Ingredient};
+use cerealis_core::pantry::{Cup, Measures, Tablespoon};
+use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_core::reader::{
     Finding, Found, LineKind, ReadInput, ReadLine, hydration_doubt, read, read_method, weigh_as,
 };
@@ -464,7 +464,7 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
     };
     let moved = |Faults(faults): Faults| Faults(faults.into_iter().map(on_rows).collect());
     new.check(catalogue)?;
-    formula.check(&catalogue.with(&new)).map_err(moved)?;
+    formula.check(&catalogue.with(&new.own)).map_err(moved)?;
     Ok((formula, new.own))
 }
 

@@ -5,9 +5,9 @@ use std::collections::BTreeSet;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use askama::Template;
-use cerealis_core::cupboard::{Cupboard, OwnIngredient};
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ingredient::{ALLERGENS, Catalogue};
+use cerealis_core::pantry::{ALLERGENS, Catalogue};
+use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
 use serde::Deserialize;
 

@@ -8,7 +8,7 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{self, Format};
 use cerealis_core::formula::{Formula, NAME_MAX, figures};
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
 use cerealis_core::words::Style;

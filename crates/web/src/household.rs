@@ -2,9 +2,9 @@
 
 use std::borrow::Cow;
 
-use cerealis_core::cupboard::Cupboard;
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Cupboard;
 use cerealis_store::{Store, StoreError};
 use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
 
@@ -48,5 +48,5 @@ fn this_minute() -> Timestamp {
 /// The bundled catalogue, with the household's own ingredients where it has any.
 pub fn catalogue_with(cupboard: &Cupboard) -> Cow<'static, Catalogue> {
     let bundled = Catalogue::bundled();
-    if cupboard.own.is_empty() { Cow::Borrowed(bundled) } else { Cow::Owned(bundled.with(cupboard)) }
+    if cupboard.own.is_empty() { Cow::Borrowed(bundled) } else { Cow::Owned(bundled.with(&cupboard.own)) }
 }

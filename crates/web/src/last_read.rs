@@ -5,10 +5,10 @@
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Cupboard;
 use cerealis_core::stations::{Stations, read};
 use jiff::Timestamp;
 
@@ -66,7 +66,7 @@ impl LastRead {
 
 #[cfg(test)]
 mod tests {
-    use cerealis_core::ingredient::Catalogue;
+    use cerealis_core::pantry::Catalogue;
     use cerealis_core::units::Celsius;
     use cerealis_core::words::Style;
 

@@ -2,7 +2,7 @@
 
 use actix_web::{HttpResponse, web};
 use cerealis_core::formula::{changes, figures};
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::{Grams, shown};
 use cerealis_store::{FormulaId, Store, StoreError, StoredVersion};
 use jiff::Timestamp;

@@ -2,11 +2,11 @@
 
 use std::sync::LazyLock;
 
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, LevainPlan, MakeUp, StagePlan, Swap, figures, flour};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Cupboard;
 use cerealis_core::units::{Celsius, Grams, Hours};
 use cerealis_core::words::Kind;
 use cerealis_core::words::Vessel;

@@ -8,7 +8,7 @@ use actix_web::dev::Service;
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::test::TestRequest;
 use cerealis_core::formula::{Formula, Line};
-use cerealis_core::ingredient::Catalogue;
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::Grams;
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{FormulaId, Store};
@@ -211,7 +211,7 @@ fn no_figure_changes_by_a_name() {
     let mut runner = TestRunner::new(Config::with_cases(60));
     let cupboard = cerealis_store::demo_cupboard();
     let home = kitchen.store.kitchen().unwrap().kitchen;
-    let catalogue = Catalogue::bundled().with(&cupboard);
+    let catalogue = Catalogue::bundled().with(&cupboard.own);
     let outcome = runner.run(&(1i32..8, change), |(id, (row, name, removed, locked))| {
         let house = cerealis_web::form::House {
             catalogue: &catalogue,
@@ -248,7 +248,7 @@ async fn no_line_is_dropped_in_silence() {
     f.lines.extend((0..70).map(|n| Line::new("raisins", Stage::AddIns, Grams(10.0 + f64::from(n)))));
     let home = kitchen.store.kitchen().unwrap().kitchen;
     let cupboard = cerealis_store::demo_cupboard();
-    let catalogue = Catalogue::bundled().with(&cupboard);
+    let catalogue = Catalogue::bundled().with(&cupboard.own);
     let house = cerealis_web::form::House {
         catalogue: &catalogue,
         kitchen: &home,

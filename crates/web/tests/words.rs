@@ -1,10 +1,10 @@
 //! What stands on the pages in words and figures.
 
 use askama::Template;
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Cupboard;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_core::words::Method;

@@ -5,7 +5,6 @@ use std::f64::consts::PI;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::choice::choice;
 use crate::fault::Check;
 use crate::units::{Celsius, Hours, Minutes};
 use crate::words::Stands;

@@ -3,7 +3,7 @@
 use super::{RecipeText, line_text, name_of};
 use crate::fault::{Fault, Faults};
 use crate::formula::{Formula, flour};
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 use crate::units::shown;
 use crate::words::Stage;
 

@@ -8,7 +8,7 @@ use serde_json::{Map, Value, json};
 use super::{RecipeText, line_text, name_of};
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 use crate::stations::Stations;
 use crate::units::shown;
 

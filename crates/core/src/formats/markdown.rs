@@ -2,8 +2,8 @@
 
 use super::name_of;
 use crate::formula::{Formula, figures};
-use crate::ingredient::Catalogue;
-use crate::measures::{Measures, household};
+use crate::pantry::Catalogue;
+use crate::pantry::{Measures, household};
 use crate::stations::Stations;
 use crate::units::shown;
 use crate::words::Stage;

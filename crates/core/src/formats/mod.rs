@@ -16,10 +16,10 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
-use crate::cupboard::Cupboard;
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
+use crate::pantry::Cupboard;
 use crate::stations::Stations;
 use crate::units::Grams;
 use crate::words::Kind;
@@ -157,7 +157,7 @@ fn parse(text: &str) -> Result<serde_json::Value, Fault> {
 /// Writes a formula. `stations` add steps and times where a form has room for them; `cupboard`
 /// holds the own ingredients that it may use.
 pub fn export(formula: &Formula, stations: Option<&Stations>, format: Format, cupboard: &Cupboard) -> String {
-    let catalogue = &Catalogue::bundled().with(cupboard);
+    let catalogue = &Catalogue::bundled().with(&cupboard.own);
     match format {
         Format::Json => own::write(std::slice::from_ref(formula), cupboard),
         Format::JsonLd => jsonld::write(formula, stations, catalogue),

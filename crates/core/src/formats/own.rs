@@ -5,11 +5,11 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use crate::cupboard::{Cupboard, OwnIngredient};
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
-use crate::ingredient::Catalogue;
 use crate::kitchen::Kitchen;
+use crate::pantry::Catalogue;
+use crate::pantry::{Cupboard, OwnIngredient};
 use crate::words::Style;
 
 /// What a file of formulas calls itself.
@@ -44,7 +44,7 @@ pub struct FormulaFile {
 impl FormulaFile {
     /// A file of these formulas, with the own ingredients that they use.
     pub fn of(formulas: Vec<Formula>, cupboard: &Cupboard) -> FormulaFile {
-        let own = cupboard.used_by(&formulas);
+        let own = cupboard.used_by(formulas.iter().flat_map(Formula::keys));
         FormulaFile { format: NAME.into(), version: FILE_VERSION, own, formulas }
     }
 }
@@ -183,7 +183,7 @@ pub(super) fn read(mut value: Value, catalogue: &Catalogue) -> Result<FormulaFil
 fn with_own(own: &[OwnIngredient], catalogue: &Catalogue) -> Result<Catalogue, Faults> {
     let cupboard = Cupboard { own: own.to_vec(), ..Cupboard::default() };
     cupboard.check(catalogue)?;
-    Ok(catalogue.with(&cupboard))
+    Ok(catalogue.with(&cupboard.own))
 }
 
 pub(super) fn read_household(mut value: Value, catalogue: &Catalogue) -> Result<HouseholdFile, Faults> {
@@ -200,7 +200,7 @@ pub(super) fn read_household(mut value: Value, catalogue: &Catalogue) -> Result<
     };
     file.kitchen.check().unwrap_or_else(|f| faults.extend(at("kitchen", f)));
     file.cupboard.check(catalogue).unwrap_or_else(|f| faults.extend(at("cupboard", f)));
-    let catalogue = &catalogue.with(&file.cupboard);
+    let catalogue = &catalogue.with(&file.cupboard.own);
     check_formulas("formulas", &file.formulas, catalogue, &mut faults);
     check_formulas("put_away", &file.put_away, catalogue, &mut faults);
     if faults.is_empty() { Ok(file) } else { Err(Faults(faults)) }

@@ -1,7 +1,7 @@
 //! A plain formula of each style to begin from.
 
 use super::{Formula, LevainPlan, Line, RisePlan, RiseWish};
-use crate::finish::FinishPlan;
+use crate::finish::FinishWish;
 use crate::mixing::MixPlan;
 use crate::oven::OvenPlan;
 use crate::plan::DayPlan;
@@ -184,7 +184,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             levain_place: None,
         },
         shape: ShapePlan::of(o.kind, o.pieces),
-        finish: FinishPlan::default(),
+        finish: FinishWish::default(),
         oven: OvenPlan { steam: o.steam, ..OvenPlan::on(o.vessel) },
         day: DayPlan::default(),
     }

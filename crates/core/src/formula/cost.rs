@@ -6,7 +6,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::{Formula, figures};
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 use crate::units::Grams;
 
 /// What a formula costs, in whatever the household pays in.

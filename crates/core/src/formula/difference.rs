@@ -1,7 +1,7 @@
 //! What is different between two states of a formula, in words.
 
 use super::{Formula, changes};
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 use crate::units::{Grams, shown};
 
 /// The longest reason, in characters.

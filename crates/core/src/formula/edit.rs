@@ -2,7 +2,7 @@
 
 use super::{Formula, Line, counted_flour, scale};
 use crate::fault::Fault;
-use crate::ingredient::{Catalogue, Group, Ingredient};
+use crate::pantry::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Percent};
 use crate::words::Counting;
 

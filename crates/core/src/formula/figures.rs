@@ -6,7 +6,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::{Formula, Line};
-use crate::ingredient::{Catalogue, Composition, Group, Ingredient};
+use crate::pantry::{Catalogue, Composition, Group, Ingredient};
 use crate::units::{Grams, Percent};
 use crate::words::{Counting, Stage};
 

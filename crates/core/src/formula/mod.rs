@@ -31,12 +31,12 @@ pub use swap::*;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::finish::FinishPlan;
-use crate::ingredient::Catalogue;
+use crate::finish::FinishWish;
 use crate::mixing::MixPlan;
 use crate::oven::OvenPlan;
+use crate::pantry::Catalogue;
+use crate::pantry::Renamed;
 use crate::plan::DayPlan;
 use crate::shape::ShapePlan;
 use crate::units::{Celsius, Grams, Hours};
@@ -246,7 +246,7 @@ pub struct Formula {
     pub makeups: Vec<MakeUp>,
     /// What is wanted of the finish.
     #[serde(default)]
-    pub finish: FinishPlan,
+    pub finish: FinishWish,
     /// Wishes at the Oven station.
     pub oven: OvenPlan,
     /// Wishes at the Day station.
@@ -267,6 +267,18 @@ pub struct Formula {
 }
 
 impl Formula {
+    /// The keys of all its ingredients, a key as often as it has lines.
+    pub fn keys(&self) -> impl Iterator<Item = &str> {
+        self.lines.iter().map(|l| l.ingredient.as_str())
+    }
+
+    /// Gives every line the key that its ingredient has in the household which took it in.
+    pub fn rename(&mut self, renamed: &Renamed) {
+        for line in &mut self.lines {
+            line.ingredient = renamed.key(&line.ingredient).to_owned();
+        }
+    }
+
     /// Checks everything that can be checked without computing. Temperatures that can only be °F
     /// pass: they are a slip, and the engines take [`Formula::as_meant`].
     pub fn check(&self, catalogue: &Catalogue) -> Result<(), Faults> {

@@ -60,7 +60,7 @@ pub fn nutrition(figures: &Figures, loss: f64, bread: Grams) -> Nutrition {
 mod tests {
     use super::*;
     use crate::formula::{Formula, figures};
-    use crate::ingredient::Catalogue;
+    use crate::pantry::Catalogue;
     use crate::words::Style;
     use approx::assert_relative_eq;
 

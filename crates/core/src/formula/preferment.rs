@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use super::scale::pour;
 use super::{Formula, Line, figures, known};
 use crate::fault::Fault;
-use crate::ingredient::{Catalogue, Group};
+use crate::pantry::{Catalogue, Group};
 use crate::units::{Grams, Percent};
 use crate::words::Stage;
 

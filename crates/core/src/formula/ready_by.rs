@@ -3,14 +3,14 @@
 use super::{Formula, Leg, PrefermentSize, known, size_preferment};
 use crate::fault::Fault;
 use crate::ferment::{Lever, RiseInput};
-use crate::ingredient::Catalogue;
 use crate::kitchen::Kitchen;
+use crate::pantry::Catalogue;
 use crate::units::{Celsius, Grams, Hours, Percent};
 use crate::words::Stage;
 
 /// The levers that this formula has for its bulk rise.
 pub fn levers(formula: &Formula, catalogue: &Catalogue) -> Vec<Lever> {
-    let any = |stage: Stage, of: fn(&crate::ingredient::Ingredient) -> bool| {
+    let any = |stage: Stage, of: fn(&crate::pantry::Ingredient) -> bool| {
         let mut lines = formula.lines.iter().filter(|l| l.stage == stage && l.grams.0 > 0.0);
         lines.any(|l| catalogue.get(&l.ingredient).is_some_and(of))
     };

@@ -5,8 +5,8 @@ use serde::{Deserialize, Serialize};
 
 use super::{Figures, Formula, LINE_GRAMS_MAX, figures, flour, known};
 use crate::fault::{Check, Fault, Faults};
-use crate::ingredient::{Catalogue, Group};
 use crate::kitchen::{EggSize, Scale};
+use crate::pantry::{Catalogue, Group};
 use crate::units::{Grams, Percent, shown};
 use crate::words::Style;
 
@@ -261,7 +261,7 @@ pub(super) fn pour(
                 && i.per_100g.water > 60.0
         })
         .max_by(|(a, x), (b, y)| {
-            let rank = |l: &super::Line, i: &crate::ingredient::Ingredient| {
+            let rank = |l: &super::Line, i: &crate::pantry::Ingredient| {
                 (i.is_water() && l.stage == crate::words::Stage::Dough, i.is_water())
             };
             rank(a, x).cmp(&rank(b, y)).then(a.grams.0.total_cmp(&b.grams.0))

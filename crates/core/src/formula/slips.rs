@@ -9,7 +9,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::{Figures, Formula, Line, ScaleTo, figures, known, scale, scale_to};
-use crate::ingredient::{Catalogue, Group, Ingredient};
+use crate::pantry::{Catalogue, Group, Ingredient};
 use crate::units::{Celsius, Grams, shown};
 use crate::words::Method;
 use crate::words::Vessel;

@@ -11,7 +11,7 @@ use super::ScaleTo;
 use super::scale::pour;
 use super::{Figures, Formula, Line, PrefermentSize, figures, known, scale_to, size_preferment};
 use crate::fault::{Fault, Faults};
-use crate::ingredient::{Catalogue, Group, Ingredient};
+use crate::pantry::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Percent, shown};
 use crate::words::{Stage, Style};
 

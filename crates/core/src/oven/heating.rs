@@ -5,7 +5,6 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::loaf::*;
-use super::setting::*;
 use crate::fault::{Check, Faults};
 use crate::shape::Size;
 use crate::units::{Celsius, Minutes};

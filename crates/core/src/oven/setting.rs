@@ -4,7 +4,6 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::loaf::{Heat, Outside, Surroundings, Wall};
-use crate::choice::choice;
 use crate::fault::Check;
 use crate::shape::Size;
 use crate::units::{Celsius, Minutes};

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::line::{LineKind, ReadLine};
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 use crate::units::Percent;
 
 /// The effective hydration between its ends, and what to weigh to know it better.

@@ -1,6 +1,6 @@
 //! Where a line belongs: headings that open a stage, and what a line says of itself.
 
-use crate::ingredient::{Group, Ingredient};
+use crate::pantry::{Group, Ingredient};
 use crate::words::Stage;
 
 /// What a heading opens.

@@ -14,8 +14,8 @@ use super::parts::parts_of;
 use super::quantity::{Amount, Count, Level, Unit, amount, begins_with_amount, further, smaller};
 use super::step::is_step;
 use crate::fault::{Fault, Faults};
-use crate::ingredient::{Catalogue, Group, Ingredient};
-use crate::measures::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
+use crate::pantry::{Catalogue, Group, Ingredient};
+use crate::pantry::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
 use crate::units::Grams;
 use crate::words::Stage;
 

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use crate::ingredient::Catalogue;
+use crate::pantry::Catalogue;
 
 /// What a name was taken for.
 #[derive(Clone, Debug, PartialEq)]

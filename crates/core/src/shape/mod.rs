@@ -21,7 +21,6 @@ use std::f64::consts::PI;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::choice::choice;
 use crate::fault::{Check, Faults};
 use crate::ferment::DOUGH_DENSITY;
 use crate::units::{Grams, Minutes};

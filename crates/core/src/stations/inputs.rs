@@ -2,10 +2,11 @@
 
 use super::*;
 use crate::ferment::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
+use crate::finish::{FinishInput, GoesOn};
 use crate::formula::{Leg, MakeUp, RiseWish};
-use crate::ingredient::{Composition, Group, Kept};
 use crate::mixing::{MixInput, PhaseKind, mix};
 use crate::oven::{BakeInput, OvenPlan};
+use crate::pantry::{Composition, Group, Kept};
 use crate::shape::{ShapeInput, ShapePlan, shape};
 use crate::thermal::{Part, WaterInput, heat_capacity, water};
 use crate::units::Hours;
@@ -326,6 +327,23 @@ impl<'a> Reading<'a> {
             (_, Kept::Tap) => self.kitchen.tap,
             _ if i.group == Group::Flour => self.flour_temperature(),
             _ => self.room(),
+        }
+    }
+
+    pub(super) fn finish_input(&self, cut: &ShapeOutput) -> FinishInput {
+        let f = self.formula;
+        let on = f.lines.iter().filter(|l| !l.stage.in_dough()).map(|l| GoesOn {
+            stage: l.stage,
+            ingredient: l.ingredient.clone(),
+            grams: l.grams,
+        });
+        FinishInput {
+            kind: f.shape.kind,
+            pieces: f.shape.pieces,
+            strands: cut.strand.is_some(),
+            finish: f.finish,
+            on: on.collect(),
+            others: f.makeups.iter().map(|m| (m.pieces, m.kind)).collect(),
         }
     }
 

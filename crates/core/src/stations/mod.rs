@@ -20,10 +20,10 @@ use crate::formula::{
     Build, Figures, Formula, Nutrition, Slip, Strength, builds, figures, known, mark_meant, nutrition, slip,
     slips,
 };
-use crate::ingredient::{Catalogue, Ingredient};
 use crate::kitchen::Kitchen;
 use crate::mixing::MixOutput;
 use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, bake};
+use crate::pantry::{Catalogue, Ingredient};
 use crate::plan::{Day, schedule};
 use crate::shape::ShapeOutput;
 use crate::thermal::{WaterAnswer, WaterPlan};

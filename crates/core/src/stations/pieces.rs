@@ -122,7 +122,7 @@ impl Reading<'_> {
             tray,
             filling: (plan.kind == Kind::Swirl)
                 .then(|| cut.piece * (FILLING / (DOUGH_DENSITY * SWIRL_THICK))),
-            finish: finish(self.formula, cut, self.catalogue),
+            finish: finish(&self.finish_input(cut), self.catalogue),
         })
     }
 

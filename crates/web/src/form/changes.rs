@@ -6,7 +6,7 @@ use cerealis_core::formula::{
     Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Swap, SwapInput, figures, levers, pull, round_for,
     size_preferment, slips, swap, whole_eggs,
 };
-use cerealis_core::ingredient::{Catalogue, Group};
+use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::plan::{Anchor, DayPlan};
 use cerealis_core::stations::{self, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, Percent};

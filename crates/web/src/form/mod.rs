@@ -17,10 +17,10 @@ pub use rows::*;
 
 use std::collections::BTreeMap;
 
-use cerealis_core::cupboard::Cupboard;
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::Cupboard;
 use jiff::Timestamp;
 
 /// The text of every field of a form, with what is wrong.

@@ -1,14 +1,14 @@
 //! The formula that a form makes.
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::finish::{FinishPlan, Score};
+use cerealis_core::finish::{FinishWish, Score};
 use cerealis_core::formula::{
     Formula, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish, StagePlan, set_grams,
     set_percent,
 };
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::mixing::MixPlan;
 use cerealis_core::oven::{HotStart, OvenPlan};
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{Anchor, DayPlan};
 use cerealis_core::shape::{Hand, ShapePlan};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
@@ -62,7 +62,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         on_scale: r.optional("shape.on_scale").map(Grams),
         rolled: r.optional("shape.rolled"),
     };
-    let finish = FinishPlan {
+    let finish = FinishWish {
         score: match form.value("finish.score") {
             "" => None,
             _ => Some(r.choice("finish.score", Score::from_key, Score::Plain)),

@@ -1,7 +1,7 @@
 //! The flour bar: every ingredient drawn against the flour, which is the whole bar.
 
 use cerealis_core::formula::Formula;
-use cerealis_core::ingredient::{Catalogue, Group, Ingredient};
+use cerealis_core::pantry::{Catalogue, Group, Ingredient};
 use cerealis_core::units::{Grams, shown};
 
 use super::{Room, Svg};

@@ -3,8 +3,8 @@
 use askama::Template;
 use cerealis_core::formats::HouseholdFile;
 use cerealis_core::formula::LINES_MAX;
-use cerealis_core::ingredient::Catalogue;
-use cerealis_core::measures::{Cup, Tablespoon};
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::reader::Finding;
 use cerealis_core::words::{Stage, Style};
 

@@ -3,8 +3,8 @@
 use std::collections::BTreeSet;
 
 use askama::Template;
-use cerealis_core::cupboard::OwnIngredient;
-use cerealis_core::ingredient::{ALLERGENS, Catalogue, Group, Ingredient};
+use cerealis_core::pantry::OwnIngredient;
+use cerealis_core::pantry::{ALLERGENS, Catalogue, Group, Ingredient};
 
 use crate::form::{Form, number, plain};
 

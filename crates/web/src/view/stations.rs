@@ -2,9 +2,9 @@
 
 use askama::Template;
 use cerealis_core::formula::{Formula, MakeUp, Nutrition, Slip, Swap, Swapped, cost, counted_flour, offers};
-use cerealis_core::ingredient::Catalogue;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::measures::household;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::household;
 use cerealis_core::stations::{Liquid, MakeUpAnswer, Stations, water_sentence};
 use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Grams, Percent, shown};

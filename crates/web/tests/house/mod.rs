@@ -76,7 +76,7 @@ pub fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
     let stored = kitchen.store.formula(FormulaId(id)).unwrap();
     let own = kitchen.store.kitchen().unwrap().kitchen;
     let house = cerealis_web::form::House {
-        catalogue: cerealis_core::ingredient::Catalogue::bundled(),
+        catalogue: cerealis_core::pantry::Catalogue::bundled(),
         kitchen: &own,
         cupboard: &cerealis_store::demo_cupboard(),
         now: jiff::Timestamp::UNIX_EPOCH,

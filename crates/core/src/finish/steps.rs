@@ -4,120 +4,42 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use crate::choice::choice;
-use crate::formula::{Formula, known};
-use crate::ingredient::{Catalogue, Group, Ingredient};
-use crate::shape::ShapeOutput;
+use super::cuts::Score;
+use super::wish::FinishWish;
+use crate::pantry::{Catalogue, Group, Ingredient};
 use crate::units::{Grams, Minutes, shown};
-use crate::words::Kind;
-use crate::words::Stage;
+use crate::words::{Kind, Stage};
 
-choice! {
-    /// A pattern of cuts.
-    Score {
-        /// None.
-        Plain = "plain", "Not scored";
-        /// One long cut, a little beside the middle.
-        Single = "single", "One long cut";
-        /// Two cuts that cross.
-        Cross = "cross", "Cross";
-        /// Four cuts round a square.
-        Square = "square", "Square";
-        /// Slanting cuts along a stick, each beginning beside the end of the one before.
-        Slanting = "slanting", "Slanting cuts";
-        /// A middle line with short cuts to both sides.
-        Grain = "grain", "Ear of grain";
-        /// Pricked all over, so that a flat bread stays flat.
-        Docked = "docked", "Docked all over";
-    }
+/// Something that goes on the pieces, or that they are dipped in.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct GoesOn {
+    /// When: a wash, a glaze, a topping or a bath; what belongs to the dough is passed over.
+    pub stage: Stage,
+    /// Key of the ingredient in the catalogue; what is not known there is passed over.
+    pub ingredient: String,
+    /// Its mass, g.
+    pub grams: Grams,
 }
 
-/// One cut, from the middle of the loaf: x along its width, y along its length, from −1 to 1. A prick
-/// ends where it begins.
-pub type Cut = [(f64, f64); 2];
-
-impl Score {
-    /// What is usual for a shape.
-    pub fn usual(kind: Kind) -> Score {
-        match kind {
-            Kind::Round => Score::Cross,
-            Kind::Batard => Score::Single,
-            Kind::Baguette => Score::Slanting,
-            _ => Score::Plain,
-        }
-    }
-
-    /// Its cuts on a shape: a flat bake reaches into its corners, all else is round.
-    pub fn cuts(self, kind: Kind) -> Vec<Cut> {
-        match self {
-            Score::Plain => Vec::new(),
-            Score::Single => vec![[(-0.12, -0.75), (0.12, 0.75)]],
-            Score::Cross => vec![[(0.0, -0.62), (0.0, 0.62)], [(-0.62, 0.0), (0.62, 0.0)]],
-            Score::Square => {
-                let (a, b) = (0.42, 0.55);
-                vec![[(-a, -b), (-a, b)], [(a, -b), (a, b)], [(-b, -a), (b, -a)], [(-b, a), (b, a)]]
-            }
-            Score::Slanting => (0..4)
-                .map(|i| {
-                    let y = -0.78 + 0.39 * f64::from(i);
-                    [(-0.3, y), (0.3, y + 0.38)]
-                })
-                .collect(),
-            Score::Grain => {
-                let mut cuts = vec![[(0.0, -0.75), (0.0, 0.75)]];
-                for i in 0..4 {
-                    let y = -0.5 + 0.32 * f64::from(i);
-                    cuts.push([(0.1, y), (0.45, y - 0.22)]);
-                    cuts.push([(-0.1, y), (-0.45, y - 0.22)]);
-                }
-                cuts
-            }
-            // In rows that stand between each other, as far as the loaf reaches.
-            Score::Docked => (-3..=3)
-                .flat_map(|row: i32| {
-                    let off = 0.13 * f64::from(row.rem_euclid(2));
-                    (-3..=3).map(move |n| (0.26 * f64::from(n) + off, 0.26 * f64::from(row)))
-                })
-                .filter(|(x, y)| {
-                    let out = if kind == Kind::Flat { x.abs().max(y.abs()) } else { x.hypot(*y) };
-                    out < 0.85
-                })
-                .map(|prick| [prick, prick])
-                .collect(),
-        }
-    }
-
-    /// How deep, mm, and how the blade is held.
-    pub fn depth(self) -> (f64, &'static str) {
-        match self {
-            Score::Plain => (0.0, ""),
-            Score::Single | Score::Slanting => (6.0, "the blade held flat, as if to lift a flap"),
-            Score::Cross | Score::Square => (10.0, "the blade upright"),
-            Score::Grain => (4.0, "the blade upright, lightly"),
-            Score::Docked => (0.0, "down to the tray"),
-        }
-    }
-}
-
-/// What is wanted of the finish.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct FinishPlan {
-    /// The cuts; as is usual for the shape when left out.
+/// Pieces that are finished, and what is wanted of them.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct FinishInput {
+    /// Their shape.
+    pub kind: Kind,
+    /// How many, 1 to 200.
+    pub pieces: u32,
+    /// Whether they are made of strands, whose ends may come loose.
     #[serde(default)]
-    pub score: Option<Score>,
-    /// A cross or a line piped of flour and water before the bake.
+    pub strands: bool,
+    /// What is wanted.
     #[serde(default)]
-    pub piped: bool,
-    /// Half of a brushed glaze goes on in the oven, near the end of the bake.
-    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
-    pub basted: bool,
-}
-
-impl FinishPlan {
-    /// The cuts of a shape.
-    pub fn score(&self, kind: Kind) -> Score {
-        self.score.unwrap_or_else(|| Score::usual(kind))
-    }
+    pub finish: FinishWish,
+    /// What goes on them.
+    #[serde(default)]
+    pub on: Vec<GoesOn>,
+    /// Other pieces of the same dough, which stay without: how many of which shape.
+    #[serde(default)]
+    pub others: Vec<(u32, Kind)>,
 }
 
 /// When a step of the finish is due.
@@ -164,13 +86,13 @@ const DIP_ENDS: f64 = 4.0;
 const BOIL: f64 = 12.0;
 
 /// What a finish goes on, where other pieces come from the same dough: on the main ones alone.
-fn only_on(f: &Formula) -> String {
+fn only_on(f: &FinishInput) -> String {
     let others: Vec<String> =
-        f.makeups.iter().map(|m| format!("{} × {}", m.pieces, m.kind.name().to_lowercase())).collect();
+        f.others.iter().map(|(n, kind)| format!("{n} × {}", kind.name().to_lowercase())).collect();
     if others.is_empty() {
         return String::new();
     }
-    let main = format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase());
+    let main = format!("{} × {}", f.pieces, f.kind.name().to_lowercase());
     format!(" On the {main} alone: the {} stay without.", others.join(" and the "))
 }
 
@@ -183,14 +105,29 @@ fn allergy(all: &[(Grams, &Ingredient)]) -> String {
 }
 
 /// The steps of the finish, in their order.
-pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<FinishStep> {
+///
+/// ```
+/// use cerealis_core::finish::{FinishInput, FinishWish, finish};
+/// use cerealis_core::pantry::Catalogue;
+/// use cerealis_core::words::Kind;
+/// let round = FinishInput {
+///     kind: Kind::Round,
+///     pieces: 1,
+///     strands: false,
+///     finish: FinishWish::default(),
+///     on: vec![],
+///     others: vec![],
+/// };
+/// assert_eq!(finish(&round, Catalogue::bundled())[0].title, "Score");
+/// ```
+pub fn finish(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     let lines = |stage: Stage| -> Vec<(Grams, &Ingredient)> {
-        known(f, catalogue)
-            .filter(|(l, _)| l.stage == stage && l.grams.0 > 0.0)
-            .map(|(l, i)| (l.grams, i))
+        f.on.iter()
+            .filter(|l| l.stage == stage && l.grams.0 > 0.0)
+            .filter_map(|l| Some((l.grams, catalogue.get(&l.ingredient)?)))
             .collect()
     };
-    let pieces = f.shape.pieces.max(1);
+    let pieces = f.pieces.max(1);
     let mut all = Vec::new();
     let mut add = |when: When, title: &str, what: String, minutes: f64, caution: Option<&'static str>| {
         all.push(FinishStep { when, title: title.to_owned(), what, minutes: Minutes(minutes), caution });
@@ -269,7 +206,7 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
         let what = "A paste of equal flour and water with a little oil, piped across each.".to_owned();
         add(before(2.5 + each), "Pipe", what, each.max(1.0), None);
     }
-    let score = f.finish.score(f.shape.kind);
+    let score = f.finish.score(f.kind);
     if score == Score::Docked {
         let what = "With a fork or a roller of pins, down to the tray, two fingers apart: steam gets out and it stays flat.";
         add(before(1.0 + 0.5 * each), "Dock", what.to_owned(), (0.5 * each).max(1.0), None);
@@ -285,7 +222,7 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
             Some("A sharp blade: cut away from the holding hand."),
         );
     }
-    if f.shape.kind == Kind::Flat && score == Score::Plain {
+    if f.kind == Kind::Flat && score == Score::Plain {
         let what = "Press oiled fingertips down to the tray, two fingers apart, all over.".to_owned();
         add(before(1.0), "Dimple", what, 1.0, None);
     }
@@ -308,7 +245,7 @@ pub fn finish(f: &Formula, cut: &ShapeOutput, catalogue: &Catalogue) -> Vec<Fini
         add(When::Cold, "Ice", what, each.max(2.0), None);
     }
     // Before anything is brushed on.
-    if cut.strand.is_some() && f.shape.pieces > 1 {
+    if f.strands && f.pieces > 1 {
         add(
             before(9.0 + 2.0 * each),
             "Look over",
@@ -336,28 +273,28 @@ fn order(s: &FinishStep) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::Line;
-    use crate::shape::{ShapeInput, shape};
-    use crate::words::Style;
 
-    fn steps(style: Style, kind: Kind, pieces: u32, extra: &[(&str, Stage, f64)]) -> Vec<FinishStep> {
-        let mut f = Formula::beginning("Test", style);
-        f.shape.kind = kind;
-        f.shape.pieces = pieces;
-        f.lines.retain(|l| l.stage.in_dough());
-        f.lines.extend(extra.iter().map(|(k, s, g)| Line::new(*k, *s, Grams(*g))));
-        finish_of(&f)
+    /// Pieces of a shape with nothing on them and nothing wanted.
+    fn plain(kind: Kind, pieces: u32) -> FinishInput {
+        let (finish, on, others) = (FinishWish::default(), Vec::new(), Vec::new());
+        FinishInput { kind, pieces, strands: kind.is_plaited(), finish, on, others }
     }
 
-    fn finish_of(f: &Formula) -> Vec<FinishStep> {
-        let input = ShapeInput {
-            dough: Grams(900.0),
-            shape: f.shape.clone(),
-            shaped_volume: 1.2,
-            proofed_volume: 2.0,
-            batter: false,
-        };
-        finish(f, &shape(&input).unwrap(), Catalogue::bundled())
+    fn with(kind: Kind, pieces: u32, on: &[(&str, Stage, f64)]) -> FinishInput {
+        let on = on.iter().map(|(key, stage, grams)| GoesOn {
+            stage: *stage,
+            ingredient: (*key).to_owned(),
+            grams: Grams(*grams),
+        });
+        FinishInput { on: on.collect(), ..plain(kind, pieces) }
+    }
+
+    fn steps(kind: Kind, pieces: u32, on: &[(&str, Stage, f64)]) -> Vec<FinishStep> {
+        finish_of(&with(kind, pieces, on))
+    }
+
+    fn finish_of(input: &FinishInput) -> Vec<FinishStep> {
+        finish(input, Catalogue::bundled())
     }
 
     fn find<'a>(all: &'a [FinishStep], title: &str) -> &'a FinishStep {
@@ -367,7 +304,7 @@ mod tests {
     #[test]
     fn a_dipped_bun_has_its_bath_with_its_strength_and_batches() {
         let bath = [("water", Stage::Bath, 1000.0), ("baking-soda", Stage::Bath, 40.0)];
-        let all = steps(Style::SoftRoll, Kind::Dipped, 8, &bath);
+        let all = steps(Kind::Dipped, 8, &bath);
         let dip = find(&all, "Dip");
         assert!(dip.what.contains("4.0 % of its water") && dip.what.contains("3 batches"), "{}", dip.what);
         assert!(dip.caution.unwrap().contains("never aluminium"));
@@ -376,7 +313,6 @@ mod tests {
     #[test]
     fn washes_come_before_seeds_and_seeds_before_the_oven() {
         let all = steps(
-            Style::Braid,
             Kind::Braid,
             1,
             &[
@@ -389,24 +325,20 @@ mod tests {
         assert_eq!(titles, ["Wash", "Second wash", "Scatter"]);
         assert!(all[2].what.starts_with("12 g of sesame"), "{}", all[2].what);
         assert_eq!(all[0].when, When::Shaped, "it dries while it proofs");
-        let without = steps(Style::SoftRoll, Kind::Roll, 12, &[("milk", Stage::Wash, 20.0)]);
+        let without = steps(Kind::Roll, 12, &[("milk", Stage::Wash, 20.0)]);
         assert_eq!(without[0].title, "Wash without egg");
     }
 
     /// What is dipped is cut when it is out of the bath, and salted over the cut.
     #[test]
     fn the_bath_comes_first_then_the_cut_then_the_salt() {
-        let mut f = Formula::beginning("Test", Style::SoftRoll);
-        f.shape.kind = Kind::Dipped;
-        f.finish.score = Some(Score::Cross);
-        f.lines.retain(|l| l.stage.in_dough());
-        for (key, stage, g) in [
+        let bath = [
             ("water", Stage::Bath, 1000.0),
             ("baking-soda", Stage::Bath, 40.0),
             ("coarse-salt", Stage::Topping, 5.0),
-        ] {
-            f.lines.push(Line::new(key, stage, Grams(g)));
-        }
+        ];
+        let mut f = with(Kind::Dipped, 12, &bath);
+        f.finish.score = Some(Score::Cross);
         let titles: Vec<_> = finish_of(&f).into_iter().map(|s| s.title).collect();
         assert_eq!(titles, ["Heat the bath", "Dip", "Score", "Scatter"]);
         assert!(finish_of(&f)[0].what.starts_with("1000 g of water"));
@@ -415,15 +347,8 @@ mod tests {
     /// A wash with egg is never put on a make-up without it (an allergy matter).
     #[test]
     fn a_finish_is_on_the_main_pieces_alone_and_says_so() {
-        let mut f = Formula::beginning("Test", Style::Braid);
-        f.lines.retain(|l| l.stage.in_dough());
-        f.lines.push(Line::new("egg", Stage::Wash, Grams(20.0)));
-        f.makeups.push(crate::formula::MakeUp {
-            kind: Kind::Tin,
-            pieces: 2,
-            piece_weight: Grams(300.0),
-            vessel: crate::words::Vessel::Tin,
-        });
+        let mut f = with(Kind::Braid, 1, &[("egg", Stage::Wash, 20.0)]);
+        f.others.push((2, Kind::Tin));
         let wash = find(&finish_of(&f), "Wash").what.clone();
         assert!(wash.contains("alone") && wash.contains("2 × ") && wash.contains("egg may matter"), "{wash}");
     }
@@ -437,42 +362,35 @@ mod tests {
             assert!(score.cuts(Kind::Flat).iter().flatten().all(|(x, y)| x.abs().max(y.abs()) <= 1.0));
             assert_eq!(score == Score::Plain, score.cuts(Kind::Flat).is_empty());
         }
-        let mut f = Formula::beginning("Test", Style::Flat);
+        let mut f = plain(Kind::Flat, 1);
         assert!(finish_of(&f).iter().any(|s| s.title == "Dimple"));
         f.finish.score = Some(Score::Docked);
         let titles: Vec<_> = finish_of(&f).into_iter().map(|s| s.title).collect();
         assert!(titles.contains(&"Dock".to_owned()) && !titles.contains(&"Dimple".to_owned()), "{titles:?}");
-        let all = steps(Style::Hearth, Kind::Round, 1, &[]);
+        let all = steps(Kind::Round, 1, &[]);
         assert!(find(&all, "Score").what.starts_with("Cross, 10 mm deep"));
-        assert!(steps(Style::Tin, Kind::Tin, 1, &[]).is_empty());
+        assert!(steps(Kind::Tin, 1, &[]).is_empty());
     }
 
     #[test]
     fn butter_goes_on_hot_and_icing_cold() {
-        let all = steps(Style::SoftRoll, Kind::Bun, 9, &[("butter", Stage::Glaze, 20.0)]);
+        let all = steps(Kind::Bun, 9, &[("butter", Stage::Glaze, 20.0)]);
         assert_eq!(find(&all, "Brush").when, When::After(Minutes(1.0)));
         assert!(all.iter().all(|s| s.title != "Baste"));
-        let iced = steps(
-            Style::SoftRoll,
-            Kind::Bun,
-            9,
-            &[("icing-sugar", Stage::Glaze, 80.0), ("milk", Stage::Glaze, 15.0)],
-        );
+        let iced = steps(Kind::Bun, 9, &[("icing-sugar", Stage::Glaze, 80.0), ("milk", Stage::Glaze, 15.0)]);
         assert_eq!(find(&iced, "Ice").when, When::Cold);
     }
 
     #[test]
     fn half_of_the_butter_goes_on_in_the_oven_if_it_is_wanted() {
-        let mut f = Formula::beginning("Test", Style::SoftRoll);
-        f.lines.retain(|l| l.stage.in_dough());
-        f.lines.push(Line::new("butter", Stage::Glaze, Grams(20.0)));
+        let mut f = with(Kind::Roll, 12, &[("butter", Stage::Glaze, 20.0)]);
         f.finish.basted = true;
         let all = finish_of(&f);
         let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
         assert_eq!(titles, ["Baste", "Brush"]);
         assert_eq!(find(&all, "Baste").when, When::ToGo(Minutes(5.0)));
         assert!(find(&all, "Brush").what.contains("the rest of the butter"));
-        f.lines.retain(|l| l.stage != Stage::Glaze);
+        f.on.clear();
         assert!(finish_of(&f).is_empty(), "nothing to baste with");
     }
 }

@@ -1,16 +1,13 @@
 //! The cupboard: a household's own ingredients, and what things cost there.
-//!
-//! An own ingredient is described as the baker knows it: “like that one of the catalogue, but with
-//! so much protein”. What is not said is taken from its model.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::catalogue::Catalogue;
+use super::own::{NAME_MAX, OwnIngredient, is_named, is_plain};
 use crate::fault::{Check, Fault, Faults};
-use crate::formula::Formula;
-use crate::ingredient::{ALLERGENS, Catalogue, Composition, Ingredient, Measure};
 
 /// The most own ingredients of a household.
 pub const OWN_MAX: usize = 300;
@@ -25,166 +22,14 @@ pub struct Cupboard {
     pub prices: BTreeMap<String, f64>,
 }
 
-/// An ingredient of the household's own. Figures are per 100 g; what is left out is as its model.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(default)]
-pub struct OwnIngredient {
-    /// Its unchanging key; it begins with `own-`.
-    pub key: String,
-    /// Its name, 1 to 60 characters, unlike every other.
-    pub name: String,
-    /// Key of the catalogue's ingredient that it is like.
-    pub like: String,
-    /// Water, g.
-    pub water: Option<f64>,
-    /// Protein, g.
-    pub protein: Option<f64>,
-    /// Fat, g.
-    pub fat: Option<f64>,
-    /// Starch and sugars without fibre, g; what makes up 100 when left out.
-    pub carb: Option<f64>,
-    /// Sugars, g.
-    pub sugars: Option<f64>,
-    /// Fibre, g.
-    pub fibre: Option<f64>,
-    /// Ash, salt included, g.
-    pub ash: Option<f64>,
-    /// Salt, g.
-    pub salt: Option<f64>,
-    /// For flours: water it takes up to an ordinary dough, per cent, 30 to 300.
-    pub absorption: Option<f64>,
-    /// Grams of a level US cup, 20 to 500.
-    pub cup: Option<f64>,
-    /// Its allergens; those of its model when left out.
-    pub allergens: Option<Vec<String>>,
-    /// Whether it is out of sight: earlier versions use it still, and nothing new should.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
-    pub put_away: bool,
-}
+/// The keys under which a household took in what came with other keys.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Renamed(BTreeMap<String, String>);
 
-/// The longest name of an own ingredient, in characters.
-const NAME_MAX: usize = 60;
-
-/// Whether a name is this one, with or without a number behind it.
-fn is_named(name: &str, this: &str) -> bool {
-    let number = name.rsplit_once(" (").and_then(|(stem, n)| Some((stem, n.strip_suffix(')')?)));
-    name == this
-        || number.is_some_and(|(stem, n)| {
-            n.chars().all(|c| c.is_ascii_digit()) && !stem.is_empty() && this.starts_with(stem)
-        })
-}
-
-/// Whether a key can stand in an address: small letters, figures and hyphens.
-fn is_plain(key: &str) -> bool {
-    key.strip_prefix("own-").is_some_and(|rest| {
-        (1..=80).contains(&rest.len())
-            && rest.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-')
-    })
-}
-
-/// How much further a dough of wheat rises for each per cent of protein in its flour: 3.2 times
-/// at 10.3 %, 3.8 at 12 % (common practice, no source).
-const HOLD_PER_PROTEIN: f64 = 0.35;
-
-impl OwnIngredient {
-    /// The ingredient that it makes with its model.
-    pub fn resolve(&self, model: &Ingredient) -> Ingredient {
-        let was = model.per_100g;
-        let mut c = Composition {
-            water: self.water.unwrap_or(was.water),
-            protein: self.protein.unwrap_or(was.protein),
-            fat: self.fat.unwrap_or(was.fat),
-            carb: was.carb,
-            sugars: self.sugars.unwrap_or(was.sugars),
-            fibre: self.fibre.unwrap_or(was.fibre),
-            ash: self.ash.unwrap_or(was.ash),
-            salt: self.salt.unwrap_or(was.salt),
-        };
-        c.ash = c.ash.max(c.salt);
-        let moved = (c.water + c.protein + c.fat + c.fibre + c.ash)
-            - (was.water + was.protein + was.fat + was.fibre + was.ash);
-        c.carb = self.carb.unwrap_or((was.carb - moved).max(0.0));
-        c.sugars = c.sugars.min(c.carb);
-        let more = if model.has_allergen("gluten") { c.protein - was.protein } else { 0.0 };
-        Ingredient {
-            key: self.key.clone(),
-            name: self.name.clone(),
-            hold: model.hold.map(|h| (h + HOLD_PER_PROTEIN * more).clamp(1.2, 4.5)),
-            absorption: self.absorption.or(model.absorption),
-            per_100g: c,
-            allergens: self.allergens.clone().unwrap_or_else(|| model.allergens.clone()),
-            measures: self.measures(model),
-            aliases: Vec::new(),
-            source: "own".into(),
-            like: Some(model.key.clone()),
-            put_away: self.put_away,
-            ..model.clone()
-        }
-    }
-
-    /// Household measures follow the weight of the cup.
-    fn measures(&self, model: &Ingredient) -> Vec<Measure> {
-        let Some(cup) = self.cup else { return model.measures.clone() };
-        let was = model.measures.iter().find(|m| m.name == "cup").map_or(cup, |m| m.grams);
-        let mut measures: Vec<Measure> = model
-            .measures
-            .iter()
-            .map(|m| Measure {
-                grams: if matches!(m.name.as_str(), "cup" | "tbsp" | "tsp") {
-                    m.grams * cup / was
-                } else {
-                    m.grams
-                },
-                ..m.clone()
-            })
-            .collect();
-        if !measures.iter().any(|m| m.name == "cup") {
-            measures.push(Measure { name: "cup".into(), grams: cup, spread: 10.0 });
-        }
-        measures
-    }
-
-    fn check(&self, at: &str, catalogue: &Catalogue, c: &mut Check) {
-        let path = |field: &str| format!("{at}{field}");
-        if self.name.trim().is_empty() || self.name.chars().count() > NAME_MAX {
-            c.note(Fault::new("missing", path("name"), "Give it a name of 1 to 60 characters."));
-        } else if catalogue.named(&self.name).is_some() {
-            let text = format!("“{}” is in the catalogue already. Give yours another name.", self.name);
-            c.note(Fault::new("unknown", path("name"), text));
-        }
-        let Some(model) = catalogue.get(&self.like) else {
-            let text = "Pick the ingredient of the catalogue that it is most like.";
-            c.note(Fault::new("unknown", path("like"), text));
-            return;
-        };
-        let figures = [
-            ("water", self.water),
-            ("protein", self.protein),
-            ("fat", self.fat),
-            ("carb", self.carb),
-            ("sugars", self.sugars),
-            ("fibre", self.fibre),
-            ("ash", self.ash),
-            ("salt", self.salt),
-        ];
-        for (field, figure) in figures {
-            c.range(&path(field), "A share of 100 g", figure.unwrap_or(0.0), 0.0, 100.0, "g");
-        }
-        c.range(&path("absorption"), "Water absorption", self.absorption.unwrap_or(60.0), 30.0, 300.0, "%");
-        c.range(&path("cup"), "A cup", self.cup.unwrap_or(100.0), 20.0, 500.0, "g");
-        for a in self.allergens.iter().flatten() {
-            if !ALLERGENS.contains(&a.as_str()) {
-                let text = format!("“{a}” is not an allergen on the list: {}.", ALLERGENS.join(", "));
-                c.note(Fault::new("unknown", path("allergens"), text));
-            }
-        }
-        let made = self.resolve(model).per_100g;
-        let sum = made.water + made.protein + made.fat + made.carb + made.fibre + made.ash;
-        if sum > 103.0 {
-            let text =
-                format!("These add up to {sum:.0} g in 100 g. Check water, protein, fat, fibre and ash.");
-            c.note(Fault::new("impossible", path("water"), text));
-        }
+impl Renamed {
+    /// The key that this one has here; itself where it was not taken in.
+    pub fn key<'a>(&'a self, came: &'a str) -> &'a str {
+        self.0.get(came).map_or(came, String::as_str)
     }
 }
 
@@ -215,26 +60,20 @@ impl Cupboard {
         c.done(())
     }
 
-    /// The own ingredients that these formulas use.
-    pub fn used_by(&self, formulas: &[Formula]) -> Vec<OwnIngredient> {
-        let used =
-            |o: &&OwnIngredient| formulas.iter().any(|f| f.lines.iter().any(|l| l.ingredient == o.key));
-        self.own.iter().filter(used).cloned().collect()
+    /// The own ingredients of these keys.
+    pub fn used_by<'a>(&self, keys: impl IntoIterator<Item = &'a str>) -> Vec<OwnIngredient> {
+        let keys: BTreeSet<&str> = keys.into_iter().collect();
+        self.own.iter().filter(|o| keys.contains(o.key.as_str())).cloned().collect()
     }
 
     /// Takes in own ingredients that came with formulas. One that is here already is not taken
     /// twice; one whose key or name is taken by another, or whose key no page could address, gets a
-    /// new one, and the formulas follow, each line by the key that it came with.
+    /// new one. The answer tells the key that each has here; the formulas follow by it.
     ///
     /// # Errors
     /// More than [`OWN_MAX`] ingredients, or one that does not check.
-    pub fn take_in(
-        &mut self,
-        own: &[OwnIngredient],
-        formulas: &mut [Formula],
-        catalogue: &Catalogue,
-    ) -> Result<(), Faults> {
-        let mut renamed: BTreeMap<&str, String> = BTreeMap::new();
+    pub fn take_in(&mut self, own: &[OwnIngredient], catalogue: &Catalogue) -> Result<Renamed, Faults> {
+        let mut renamed = Renamed::default();
         let here = self.own.len();
         for new in own {
             // Out of sight or not, and under the number it was given when it came first, it is the same.
@@ -256,14 +95,9 @@ impl Cupboard {
                     key
                 }
             };
-            renamed.insert(&new.key, key);
+            renamed.0.insert(new.key.clone(), key);
         }
-        for line in formulas.iter_mut().flat_map(|f| f.lines.iter_mut()) {
-            if let Some(key) = renamed.get(line.ingredient.as_str()) {
-                line.ingredient.clone_from(key);
-            }
-        }
-        self.check(catalogue)
+        self.check(catalogue).map(|()| renamed)
     }
 
     /// The name, or the first with a number behind it that is not taken, no longer than names are.
@@ -294,6 +128,7 @@ impl Cupboard {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::pantry::Composition;
     use proptest::prelude::*;
 
     fn strong() -> OwnIngredient {
@@ -313,7 +148,7 @@ mod tests {
         let cupboard = Cupboard { own: vec![strong()], ..Cupboard::default() };
         let bundled = Catalogue::bundled();
         cupboard.check(bundled).unwrap();
-        let all = bundled.with(&cupboard);
+        let all = bundled.with(&cupboard.own);
         let (own, model) = (all.get("own-mill-flour").unwrap(), all.get("bread-flour").unwrap());
         assert_eq!(all.named("mill flour").unwrap().key, own.key);
         assert_eq!((own.per_100g.protein, own.absorption), (13.5, Some(66.0)));
@@ -359,19 +194,16 @@ mod tests {
     fn what_comes_with_formulas_is_taken_once_and_never_over_another() {
         let c = Catalogue::bundled();
         let mut here = Cupboard { own: vec![strong()], ..Cupboard::default() };
-        let mut f = Formula::beginning("Loaf", crate::words::Style::Tin);
-        f.lines[0].ingredient = "own-mill-flour".into();
-        let mut formulas = [f];
-        here.take_in(&[strong()], &mut formulas, c).unwrap();
-        assert_eq!((here.own.len(), formulas[0].lines[0].ingredient.as_str()), (1, "own-mill-flour"));
+        let as_before = here.take_in(&[strong()], c).unwrap();
+        assert_eq!((here.own.len(), as_before.key("own-mill-flour")), (1, "own-mill-flour"));
         let other = OwnIngredient { protein: Some(9.0), ..strong() };
-        here.take_in(std::slice::from_ref(&other), &mut formulas, c).unwrap();
+        let renamed = here.take_in(std::slice::from_ref(&other), c).unwrap();
         assert_eq!(here.own[1].name, "Mill flour (2)");
-        assert_eq!(formulas[0].lines[0].ingredient, here.own[1].key);
+        assert_eq!(renamed.key("own-mill-flour"), here.own[1].key);
         assert_eq!(here.own[0], strong(), "the first is untouched");
-        assert_eq!(here.used_by(&formulas), [here.own[1].clone()]);
+        assert_eq!(here.used_by(["butter", renamed.key("own-mill-flour")]), [here.own[1].clone()]);
         let broken = OwnIngredient { key: "own-x".into(), name: "X".into(), like: "no".into(), ..strong() };
-        assert!(here.take_in(&[broken], &mut formulas, c).is_err());
+        assert!(here.take_in(&[broken], c).is_err());
     }
 
     #[test]
@@ -417,25 +249,20 @@ mod tests {
         fn no_import_turns_one_ingredient_into_another(here in clashing(), comes in clashing()) {
             let c = Catalogue::bundled();
             let mut mine = Cupboard::default();
-            mine.take_in(&here, &mut [], c).unwrap();
+            mine.take_in(&here, c).unwrap();
             let before = mine.clone();
             let file = Cupboard { own: comes.clone(), ..Cupboard::default() };
-            let mut f = Formula::beginning("Loaf", crate::words::Style::Tin);
-            f.lines = comes
-                .iter()
-                .map(|o| crate::formula::Line::new(o.key.clone(), crate::words::Stage::Dough, crate::units::Grams(1.0)))
-                .collect();
-            let mut formulas = [f];
-            mine.take_in(&comes, &mut formulas, c).unwrap();
-            for (line, came) in formulas[0].lines.iter().zip(&comes) {
-                prop_assert_eq!(nature(&mine, &line.ingredient), nature(&file, &came.key));
-                prop_assert!(is_plain(&line.ingredient));
+            let renamed = mine.take_in(&comes, c).unwrap();
+            for came in &comes {
+                let key = renamed.key(&came.key);
+                prop_assert_eq!(nature(&mine, key), nature(&file, &came.key));
+                prop_assert!(is_plain(key));
             }
             for own in &before.own {
                 prop_assert_eq!(nature(&mine, &own.key), nature(&before, &own.key));
             }
             let again = mine.clone();
-            mine.take_in(&comes, &mut [], c).unwrap();
+            mine.take_in(&comes, c).unwrap();
             prop_assert_eq!(mine.own.len(), again.own.len(), "taken twice");
         }
 

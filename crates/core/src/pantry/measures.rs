@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
-use crate::ingredient::{Group, Ingredient};
+use crate::pantry::{Group, Ingredient};
 use crate::units::Grams;
 
 choice! {
@@ -155,7 +155,7 @@ fn parts(x: f64) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::ingredient::Catalogue;
+    use crate::pantry::Catalogue;
     use proptest::prelude::*;
     use rstest::rstest;
 
