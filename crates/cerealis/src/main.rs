@@ -148,12 +148,7 @@ fn bind(port: u16) -> anyhow::Result<TcpListener> {
 }
 
 fn run(store: Store, listener: TcpListener, data: &Path, held: place::Held) -> anyhow::Result<()> {
-    tracing_subscriber::fmt()
-        .with_writer(std::io::stderr)
-        .with_env_filter(
-            tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()),
-        )
-        .init();
+    env_logger::Builder::from_env(env_logger::Env::default().default_filter_or("warn")).init();
     let address = listener.local_addr()?;
     let zone = store.kitchen()?.kitchen.time_zone;
     // A full disk or a closed pipe behind standard output is no reason not to serve.

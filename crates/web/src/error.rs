@@ -95,7 +95,7 @@ impl ResponseError for PageError {
     fn error_response(&self) -> HttpResponse {
         let status = self.status_code();
         if status.is_server_error() {
-            tracing::error!(error = ?self, "page failed");
+            log::error!("a page failed: {self:?}");
         }
         let mut response = page(status, self.title(), &self.to_string());
         let failed = Failed { title: self.title(), message: self.to_string(), passes: self.passes() };
