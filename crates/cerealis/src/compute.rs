@@ -5,17 +5,14 @@ use std::path::Path;
 use std::process::ExitCode;
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ferment::{
-    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
-    RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
-};
 use cerealis_core::formats::{Format, FormulaFile, HouseholdFile, Imported, export, import};
 use cerealis_core::formula::{
     Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for,
     scale_to, slips, swap, whole_eggs,
 };
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
-use cerealis_core::mixing::{MixInput, MixOutput, mix};
+use cerealis_core::mix::{MixInput, MixOutput, mix};
+use cerealis_core::mix::{WaterAnswers, WaterInput, water};
 use cerealis_core::oven::{
     BakeInput, BakeOutput, BySizeInput, CoolOutput, PreheatInput, PreheatOutput, SizeRow, WhatNow,
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
@@ -23,12 +20,15 @@ use cerealis_core::oven::{
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::pantry::Cupboard;
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
+use cerealis_core::rise::{
+    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
+    RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
+};
 use cerealis_core::shape::{
     BraidInput, BraidOutput, DivideInput, DivideOutput, PanInput, PanOutput, ShapeInput, ShapeOutput,
     TrayInput, TrayOutput, braid, divide, pan, shape, tray,
 };
 use cerealis_core::stations::{Ahead, Stations, read};
-use cerealis_core::thermal::{WaterInput, WaterPlan, water};
 use cerealis_core::units::{Celsius, Grams};
 use clap::ValueEnum;
 use schemars::{JsonSchema, schema_for};
@@ -468,7 +468,7 @@ fn answer<I: DeserializeOwned, O: Serialize>(
 pub fn schema(name: Name) -> ExitCode {
     let (input, output) = match name {
         Name::Formula => (schema_for!(Formula), schema_for!(FormulaOutput)),
-        Name::Water => (schema_for!(WaterInput), schema_for!(WaterPlan)),
+        Name::Water => (schema_for!(WaterInput), schema_for!(WaterAnswers)),
         Name::Mix => (schema_for!(MixInput), schema_for!(MixOutput)),
         Name::Rise => (schema_for!(FormulaOr<RiseInput>), schema_for!(RiseAnswer)),
         Name::RiseInverse => (schema_for!(InverseInput), schema_for!(InverseOutput)),

@@ -19,7 +19,7 @@ const FORMULAS: [(&str, &str); 3] = [
 ];
 
 fn rises(c: &mut Criterion) {
-    use cerealis_core::ferment::{RiseInput, rise};
+    use cerealis_core::rise::{RiseInput, rise};
     let day: RiseInput = serde_json::from_str(
         r#"{"dough": {"mass": 1670, "flour": 1000, "water": 65, "instant_yeast": 1, "salt": 2}, "start": 25,
             "bulk": {"places": [{"temperature": 25}], "target": 2}, "handling": "firm", "shaping": 20, "room": 21,
@@ -35,7 +35,7 @@ fn rises(c: &mut Criterion) {
 }
 
 fn asked(c: &mut Criterion) {
-    use cerealis_core::ferment::{ForecastInput, InverseInput, RiseInput, forecast_with, rise, rise_inverse};
+    use cerealis_core::rise::{ForecastInput, InverseInput, RiseInput, forecast_with, rise, rise_inverse};
     let plan = r#"{"dough": {"mass": 1000, "flour": 590, "water": 66, "instant_yeast": 0.1, "salt": 2}, "start": 24,
         "bulk": {"places": [{"temperature": 22, "stay": 120}, {"temperature": 5, "stay": 720}, {"temperature": 22}], "target": 2},
         "handling": "gentle", "shaping": 20, "room": 22, "proof": {"places": [{"temperature": 22}], "target": 1.5}}"#;

@@ -3,7 +3,7 @@
 
 use std::time::Instant;
 
-use cerealis_core::ferment::{RiseInput, rise};
+use cerealis_core::rise::{RiseInput, rise};
 
 fn main() {
     let input: RiseInput = serde_json::from_str(

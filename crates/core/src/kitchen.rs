@@ -9,6 +9,8 @@ use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::oven::{HotSide, Oven, OvenReading};
 use crate::pantry::Measures;
+use crate::range::Range;
+use crate::rise::{LEG_PLACE, NIGHT as PLACE_NIGHT};
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::Counting;
@@ -214,6 +216,22 @@ impl Default for Kitchen {
     }
 }
 
+const ROOM: Range = Range::of("The room temperature", 0.0, 45.0, "°C");
+const FRIDGE: Range = Range::of("The fridge", -2.0, 12.0, "°C");
+const TAP: Range = Range::of("Tap water", 0.0, 40.0, "°C");
+const OVEN_OFFSET: Range = Range::of("The oven's offset", -60.0, 60.0, "°C");
+const OVEN_PREHEAT: Range = Range::of("Preheating", 1.0, 90.0, "min");
+const OVEN_RECOVERY: Range = Range::of("The oven's recovery", 1.0, 30.0, "min");
+const OVEN_HOTTEST: Range = Range::of("The dial's end", 150.0, 320.0, "°C");
+const BOWL: Range = Range::of("The bowl", 0.0, 10_000.0, "g");
+const ALTITUDE: Range = Range::of("Altitude", -430.0, 4500.0, "m");
+const TRAY_LENGTH: Range = Range::of("The tray's length", 10.0, 100.0, "cm");
+const TRAY_WIDTH: Range = Range::of("The tray's width", 10.0, 100.0, "cm");
+const NIGHT: Range = Range::of("The night", 0.0, 12.0, "K");
+const TUB: Range = Range::of("The tub", 5.0, 60.0, "cm");
+const MIXER_LIMIT: Range = Range::of("The mixer's limit", 100.0, 20_000.0, "g");
+const MIXER_SPEEDS: Range = Range::of("A mixer speed", 20.0, 400.0, "turns a minute");
+
 impl Kitchen {
     /// Checks every figure.
     ///
@@ -221,15 +239,15 @@ impl Kitchen {
     /// Each figure outside its range and an unknown time zone, by their fields.
     pub fn check(&self) -> Result<(), Faults> {
         let mut c = Check::new();
-        c.range("room", "The room temperature", self.room.0, 0.0, 45.0, "°C");
-        c.range("fridge", "The fridge", self.fridge.0, -2.0, 12.0, "°C");
-        c.range("tap", "Tap water", self.tap.0, 0.0, 40.0, "°C");
-        c.range("oven_offset", "The oven's offset", self.oven_offset, -60.0, 60.0, "°C");
-        c.range("oven_preheat", "Preheating", self.oven_preheat.0, 1.0, 90.0, "min");
-        c.range("oven_recovery", "The oven's recovery", self.oven_recovery.0, 1.0, 30.0, "min");
-        c.range("oven_hottest", "The dial's end", self.oven_hottest.0, 150.0, 320.0, "°C");
-        c.range("bowl", "The bowl", self.bowl.0, 0.0, 10_000.0, "g");
-        c.range("altitude", "Altitude", self.altitude, -430.0, 4500.0, "m");
+        ROOM.check(&mut c, "room", self.room.0);
+        FRIDGE.check(&mut c, "fridge", self.fridge.0);
+        TAP.check(&mut c, "tap", self.tap.0);
+        OVEN_OFFSET.check(&mut c, "oven_offset", self.oven_offset);
+        OVEN_PREHEAT.check(&mut c, "oven_preheat", self.oven_preheat.0);
+        OVEN_RECOVERY.check(&mut c, "oven_recovery", self.oven_recovery.0);
+        OVEN_HOTTEST.check(&mut c, "oven_hottest", self.oven_hottest.0);
+        BOWL.check(&mut c, "bowl", self.bowl.0);
+        ALTITUDE.check(&mut c, "altitude", self.altitude);
         if !(2..=8).contains(&self.mixer_speeds.len()) {
             c.note(Fault::new(
                 "out-of-range",
@@ -251,9 +269,9 @@ impl Kitchen {
                 form.check(&mut c, &format!("pans.{i}.form"));
             }
         }
-        c.range("tray_length", "The tray's length", self.tray.0, 10.0, 100.0, "cm");
-        c.range("tray_width", "The tray's width", self.tray.1, 10.0, 100.0, "cm");
-        c.range("night", "The night", self.night, 0.0, 12.0, "K");
+        TRAY_LENGTH.check(&mut c, "tray_length", self.tray.0);
+        TRAY_WIDTH.check(&mut c, "tray_width", self.tray.1);
+        NIGHT.check(&mut c, "night", self.night);
         if self.places.len() > PLACES_MAX {
             c.note(Fault::new("out-of-range", "places", format!("At most {PLACES_MAX} places.")));
         }
@@ -263,16 +281,12 @@ impl Kitchen {
                 c.note(Fault::new("missing", format!("places.{i}.name"), text));
             }
             let at = format!("places.{i}.temperature");
-            c.range(&at, "A place for dough", place.temperature.0, 0.0, 45.0, "°C");
+            LEG_PLACE.check(&mut c, &at, place.temperature.0);
             let at = format!("places.{i}.night");
-            c.range(&at, "How much cooler it gets by night", place.night, 0.0, 15.0, "K");
+            PLACE_NIGHT.check(&mut c, &at, place.night);
         }
-        if let Some(across) = self.tub {
-            c.range("tub", "The tub", across, 5.0, 60.0, "cm");
-        }
-        if let Some(limit) = self.mixer_limit {
-            c.range("mixer_limit", "The mixer's limit", limit.0, 100.0, 20_000.0, "g");
-        }
+        TUB.check_some(&mut c, "tub", self.tub);
+        MIXER_LIMIT.check_some(&mut c, "mixer_limit", self.mixer_limit.map(|g| g.0));
         for (i, f) in self.friction.iter().enumerate() {
             c.range(&format!("friction.{i}.per_minute"), "Friction", f.per_minute, -1.0, 4.0, "K a minute");
         }
@@ -284,7 +298,7 @@ impl Kitchen {
             r.check(&mut c, &format!("oven_readings.{i}"));
         }
         for s in &self.mixer_speeds {
-            c.range("mixer_speeds", "A mixer speed", *s, 20.0, 400.0, "turns a minute");
+            MIXER_SPEEDS.check(&mut c, "mixer_speeds", *s);
         }
         if self.mixer_speeds.windows(2).any(|w| w[0] >= w[1]) {
             c.note(Fault::new("impossible", "mixer_speeds", "Give the speeds from slowest to fastest."));

@@ -5,20 +5,20 @@
 //! pages and the command line share.
 
 mod choice;
+pub mod day;
 pub mod fault;
-pub mod ferment;
 pub mod finish;
 pub mod formats;
 pub mod formula;
 pub mod kitchen;
-pub mod mixing;
+pub mod mix;
 pub mod oven;
 pub mod pantry;
-pub mod plan;
+pub mod range;
 pub mod reader;
+pub mod rise;
 pub mod shape;
 pub mod stations;
-pub mod thermal;
 pub mod units;
 pub mod watch;
 pub mod words;

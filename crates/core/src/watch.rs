@@ -8,13 +8,13 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::fault::{Check, Fault, Faults};
-use crate::ferment::{ForecastInput, ForecastOutput, Poke, Reading, RiseInput, Which, forecast_with};
 use crate::formula::Formula;
 use crate::kitchen::{FrictionReading, Kitchen};
+use crate::mix::WaterAction;
 use crate::pantry::Catalogue;
 use crate::pantry::{Cupboard, OwnIngredient};
+use crate::rise::{ForecastInput, ForecastOutput, Poke, Reading, RiseInput, Which, forecast_with};
 use crate::stations::{Stations, read};
-use crate::thermal::WaterAction;
 use crate::units::{Celsius, Minutes};
 
 /// What is said of a dough that was mixed too long ago.
@@ -439,7 +439,7 @@ mod tests {
     #[test]
     fn a_second_rise_is_watched() {
         let mut w = watch(200.0);
-        w.formula.rise.second = crate::formula::RiseWish::to(1.8, None);
+        w.formula.rise.second = crate::rise::RiseWish::to(1.8, None);
         assert_eq!(answer(&w).which, Which::Bulk);
         w.knock_down(later(now(), Minutes(-60.0)), now()).unwrap();
         let before = answer(&w);

@@ -5,7 +5,7 @@
 //! A lumped body follows its place with τ = ρ c L/h · (1 + Bi/n): L is volume over surface, n = 5
 //! for a ball (Bi = h r/k) and 3 for a slab (Bi = h l/k). That is the form of `time_constant`.
 
-use cerealis_core::ferment::{AIR_RESISTANCE, DOUGH_RESISTANCE, time_constant};
+use cerealis_core::rise::{AIR_RESISTANCE, DOUGH_RESISTANCE, time_constant};
 use cerealis_core::words::Stands;
 
 /// Thermal properties of dough, SI: conductivity, density times heat capacity (recalled from tables

@@ -1,13 +1,12 @@
 //! The day's invariants, over arbitrary formulas with make-ups, preferments, a second rise, stages made
 //! ahead, finishes and slow ovens.
 
+use cerealis_core::day::{Anchor, DayWish, Step};
 use cerealis_core::formats::{Format, export};
-use cerealis_core::formula::{
-    Formula, LevainPlan, Line, MakeUp, PrefermentSize, RiseWish, StagePlan, size_preferment,
-};
+use cerealis_core::formula::{AheadWish, Formula, LevainWish, Line, MakeUp, PrefermentSize, size_preferment};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::plan::{Anchor, DayPlan, Step};
+use cerealis_core::rise::RiseWish;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 use cerealis_core::words::Kind;
@@ -71,12 +70,12 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
                     PrefermentSize::Flour(Percent(share)),
                     Catalogue::bundled(),
                 );
-                f.levain = LevainPlan { builds, keep: Grams(20.0) };
+                f.levain = LevainWish { builds, keep: Grams(20.0) };
             }
             if soaker {
                 f.lines.push(Line::new("sunflower-seeds", Stage::Soaker, Grams(40.0)));
                 f.lines.push(Line::new("water", Stage::Soaker, Grams(40.0)));
-                f.stages.push(StagePlan {
+                f.stages.push(AheadWish {
                     stage: Stage::Soaker,
                     hours: Some(Hours(3.0)),
                     place: None,
@@ -89,7 +88,7 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
             f.rise.proof.stays = stays.map(Hours);
             if let Some((hours, place)) = leg {
                 f.rise.bulk.legs =
-                    vec![cerealis_core::formula::Leg { hours: Hours(hours), place: Celsius(place) }];
+                    vec![cerealis_core::rise::Leg { hours: Hours(hours), place: Celsius(place) }];
             }
             let main = cerealis_core::formula::figures(&f, Catalogue::bundled()).dough;
             for (kind, pieces, vessel) in makeups {
@@ -106,7 +105,7 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
                     f.lines.push(Line::new(key, stage, Grams(grams)));
                 }
             }
-            f.day = DayPlan { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
+            f.day = DayWish { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
             let kitchen = Kitchen {
                 oven_preheat: Minutes(preheat),
                 time_zone: "Europe/Paris".into(),

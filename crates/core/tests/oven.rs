@@ -123,7 +123,7 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         washed: false,
         bathed: false,
         whole_grain: 0.0,
-        oven: OvenPlan { temperature: oven.map(Celsius), ..OvenPlan::on(vessel) },
+        oven: OvenWish { temperature: oven.map(Celsius), ..OvenWish::on(vessel) },
         fan: false,
         offset: 0.0,
         preheat: Minutes(15.0),
@@ -145,7 +145,7 @@ fn tin(grams: f64) -> BakeInput {
 }
 
 fn steamed(i: BakeInput) -> BakeInput {
-    BakeInput { oven: OvenPlan { steam: true, ..i.oven }, ..i }
+    BakeInput { oven: OvenWish { steam: true, ..i.oven }, ..i }
 }
 
 fn soft(piece: f64, kind: Kind, oven: f64) -> BakeInput {
@@ -265,7 +265,7 @@ fn what_else_moves_a_bake() {
     let time = |i: &BakeInput| bake(i).unwrap().time.0;
     let hot = HotStart { temperature: Celsius(240.0), minutes: Minutes(8.0) };
     assert!(
-        time(&BakeInput { oven: OvenPlan { hot_start: Some(hot), ..plain.oven }, ..plain.clone() })
+        time(&BakeInput { oven: OvenWish { hot_start: Some(hot), ..plain.oven }, ..plain.clone() })
             < time(&plain)
     );
     assert!(time(&BakeInput { start: Celsius(4.0), ..tin(750.0) }) > 1.04 * time(&tin(750.0)));
@@ -284,16 +284,16 @@ fn what_else_moves_a_bake() {
 fn what_the_heat_does_to_a_pan() {
     let with = |made: Made, parchment: bool, oven: f64| {
         let i = tin_of(Style::Tin, 750.0, oven);
-        bake(&BakeInput { oven: OvenPlan { made, parchment, ..i.oven }, ..i }).unwrap().notes.join(" ")
+        bake(&BakeInput { oven: OvenWish { made, parchment, ..i.oven }, ..i }).unwrap().notes.join(" ")
     };
     assert!(with(Made::NonStick, false, 240.0).contains("maker"));
     assert!(with(Made::Silicone, false, 230.0).contains("too hot for it"));
     assert!(with(Made::Bright, true, 240.0).contains("Parchment"));
     assert!(!with(Made::Dark, true, 200.0).contains("too hot"));
     let dark =
-        bake(&BakeInput { oven: OvenPlan { made: Made::Dark, ..tin(750.0).oven }, ..tin(750.0) }).unwrap();
+        bake(&BakeInput { oven: OvenWish { made: Made::Dark, ..tin(750.0).oven }, ..tin(750.0) }).unwrap();
     let silicone =
-        bake(&BakeInput { oven: OvenPlan { made: Made::Silicone, ..tin(750.0).oven }, ..tin(750.0) })
+        bake(&BakeInput { oven: OvenWish { made: Made::Silicone, ..tin(750.0).oven }, ..tin(750.0) })
             .unwrap();
     assert!(dark.core_at.unwrap() < silicone.core_at.unwrap());
 }
@@ -302,7 +302,7 @@ fn what_the_heat_does_to_a_pan() {
 #[test]
 fn by_size_goes_from_rolls_to_loaves() {
     let rows = by_size(&BySizeInput {
-        bake: BakeInput { oven: OvenPlan::on(Vessel::Stone), ..hearth() },
+        bake: BakeInput { oven: OvenWish::on(Vessel::Stone), ..hearth() },
         sizes: usual_sizes(),
     })
     .unwrap();
@@ -423,7 +423,7 @@ fn an_oven_has_an_end() {
     let out = bake(&weak).unwrap();
     assert_eq!(out.temperature, Celsius(210.0));
     assert!(out.notes.iter().any(|n| n.contains("ends at 210 °C")), "{:?}", out.notes);
-    let free = BakeInput { oven: OvenPlan::on(Vessel::Stone), ..weak };
+    let free = BakeInput { oven: OvenWish::on(Vessel::Stone), ..weak };
     assert!(bake(&free).unwrap().temperature.0 <= 210.0);
 }
 
@@ -437,7 +437,7 @@ fn altitude_caps_the_core() {
 /// A large round in an oven that is too hot for it is covered in time, and then keeps its colour.
 #[test]
 fn what_would_get_too_dark_is_covered() {
-    let hot = OvenPlan { temperature: Some(Celsius(245.0)), ..OvenPlan::on(Vessel::Stone) };
+    let hot = OvenWish { temperature: Some(Celsius(245.0)), ..OvenWish::on(Vessel::Stone) };
     let out = bake(&BakeInput { oven: hot, ..hearth() }).unwrap();
     let foil = out.foil_on.unwrap();
     assert!(foil < out.time);
@@ -449,7 +449,7 @@ fn what_would_get_too_dark_is_covered() {
 #[test]
 fn impossible_wishes() {
     let pale =
-        BakeInput { oven: OvenPlan { temperature: Some(Celsius(120.0)), ..tin(750.0).oven }, ..tin(750.0) };
+        BakeInput { oven: OvenWish { temperature: Some(Celsius(120.0)), ..tin(750.0).oven }, ..tin(750.0) };
     let out = bake(&pale).unwrap();
     assert!(["pale", "straw"].contains(&out.colour), "{}", out.colour);
     assert!(out.notes.iter().any(|n| n.contains("hotter oven")), "{:?}", out.notes);

@@ -2,7 +2,7 @@
 //! but where one is named.
 
 use cerealis_core::oven::{
-    BREAD, Bake, BakeInput, BakeOutput, Body, BySizeInput, HotStart, Loaf, Looks, Notations, OvenPlan,
+    BREAD, Bake, BakeInput, BakeOutput, Body, BySizeInput, HotStart, Loaf, Looks, Notations, OvenWish,
     PreheatInput, ProbeReading, Surroundings, bake, boiling_point, by_size, cool, preheat, what_now,
 };
 use cerealis_core::units::{Celsius, Grams, Minutes};
@@ -16,7 +16,7 @@ use rstest::rstest;
 fn piece(grams: f64, kind: Kind, style: Style, vessel: Vessel, oven: f64) -> BakeInput {
     let json = serde_json::json!({
         "piece": grams, "kind": kind, "style": style, "proofed_volume": 2.2, "start": 25, "water": 46,
-        "oven": OvenPlan { temperature: Some(Celsius(oven)), ..OvenPlan::on(vessel) },
+        "oven": OvenWish { temperature: Some(Celsius(oven)), ..OvenWish::on(vessel) },
     });
     serde_json::from_value(json).expect("the input is written here")
 }
@@ -214,7 +214,7 @@ proptest! {
 fn what_a_tin_is_made_of_has_its_order() {
     let core = |made: Made| {
         let i = piece(750.0, Kind::Tin, Style::Tin, Vessel::Tin, 195.0);
-        core_at(&bake(&BakeInput { oven: OvenPlan { made, ..i.oven }, ..i }).unwrap(), 85.0)
+        core_at(&bake(&BakeInput { oven: OvenWish { made, ..i.oven }, ..i }).unwrap(), 85.0)
     };
     let all = [Made::Dark, Made::Bright, Made::Glass, Made::Silicone].map(core);
     assert!(all.windows(2).all(|w| w[0] <= w[1]), "{all:?}");
@@ -251,7 +251,7 @@ fn disorder_is_refused_by_its_path() {
     assert_eq!(paths(BakeInput { hottest: Celsius(20.0), ..good.clone() }), ["hottest"]);
     assert_eq!(paths(BakeInput { start: Celsius(f64::NAN), ..good.clone() }), ["start"]);
     let hot = Some(HotStart { temperature: Celsius(400.0), minutes: Minutes(0.0) });
-    let oven = OvenPlan { hot_start: hot, ..good.oven };
+    let oven = OvenWish { hot_start: hot, ..good.oven };
     assert_eq!(
         paths(BakeInput { oven, ..good.clone() }),
         ["oven.hot_start.temperature", "oven.hot_start.minutes"]

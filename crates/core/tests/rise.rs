@@ -1,6 +1,6 @@
 //! The rise against practice and published figures. “Practice” is common practice, no source.
 
-use cerealis_core::ferment::*;
+use cerealis_core::rise::*;
 use cerealis_core::units::*;
 use cerealis_core::words::Handling;
 use proptest::prelude::*;

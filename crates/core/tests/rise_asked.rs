@@ -1,6 +1,6 @@
 //! The rise asked the other way round, corrected by readings, and at its limits.
 
-use cerealis_core::ferment::*;
+use cerealis_core::rise::*;
 use cerealis_core::units::*;
 use cerealis_core::words::Handling;
 use proptest::prelude::*;

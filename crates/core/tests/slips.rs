@@ -1,6 +1,6 @@
 //! Every rule of the slip catcher: one formula that fires it, and one nearby that must not.
 
-use cerealis_core::formula::{Formula, Line, MakeUp, Slip, StagePlan, Strength, figures, slips};
+use cerealis_core::formula::{AheadWish, Formula, Line, MakeUp, Slip, Strength, figures, slips};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
@@ -55,8 +55,8 @@ fn codes(f: &Formula) -> Vec<&'static str> {
     found(f).into_iter().map(|s| s.code).collect()
 }
 
-fn plan(stage: Stage, temperature: f64) -> StagePlan {
-    StagePlan { stage, hours: None, place: None, temperature: Some(Celsius(temperature)) }
+fn plan(stage: Stage, temperature: f64) -> AheadWish {
+    AheadWish { stage, hours: None, place: None, temperature: Some(Celsius(temperature)) }
 }
 
 fn buns(pieces: u32, grams: f64) -> MakeUp {
@@ -301,8 +301,8 @@ fn levain() -> Formula {
     f
 }
 
-fn stands(hours: f64) -> StagePlan {
-    StagePlan { stage: Stage::Preferment, hours: Some(Hours(hours)), place: None, temperature: None }
+fn stands(hours: f64) -> AheadWish {
+    AheadWish { stage: Stage::Preferment, hours: Some(Hours(hours)), place: None, temperature: None }
 }
 
 /// Breads in order, some of them rich, wet or odd: none of them is told to stop and check.

@@ -1,11 +1,11 @@
 //! How the stations hang together: what one wish does to all the others.
 
+use cerealis_core::day::{Anchor, DayWish, StepKind};
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, Line, MakeUp, figures};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{HotSide, HotStart};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::plan::{Anchor, DayPlan, StepKind};
 use cerealis_core::shape::Pan;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
@@ -225,7 +225,7 @@ proptest! {
         f.oven.vessel = vessel;
         f.shape.kind = kind;
         f.shape.pieces = pieces;
-        f.day = DayPlan { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
+        f.day = DayWish { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
         let s = stations(&f, &Kitchen { time_zone: "Europe/Paris".into(), ..kitchen() });
         let steps: Vec<_> = s.day.steps.iter().map(|c| &c.step).collect();
         // From the first touch on somebody is at it, or something waits.
@@ -377,12 +377,12 @@ fn what_is_made_ahead_is_ready_together() {
 #[test]
 fn a_cool_night_is_felt_where_it_falls() {
     let mut slow = loaf(Style::NoKnead);
-    slow.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T20:00".parse().unwrap()) };
+    slow.day = DayWish { anchor: Anchor::Start, at: Some("2026-11-21T20:00".parse().unwrap()) };
     let cold = Kitchen { night: 6.0, ..kitchen() };
     let bulk = |f: &Formula, k: &Kitchen| stations(f, k).rise.bulk.unwrap().time.0;
     assert!(bulk(&slow, &cold) > 1.1 * bulk(&slow, &kitchen()), "{}", bulk(&slow, &cold));
     let mut quick = loaf(Style::Tin);
-    quick.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T14:00".parse().unwrap()) };
+    quick.day = DayWish { anchor: Anchor::Start, at: Some("2026-11-21T14:00".parse().unwrap()) };
     let (mild, plain) = (bulk(&quick, &cold), bulk(&quick, &kitchen()));
     assert!((mild / plain - 1.0).abs() < 0.05, "{mild} {plain}");
     quick.rise.bulk.place = Some(Celsius(24.0));
@@ -481,7 +481,7 @@ fn one_liquid_of_two_is_warmed_alone() {
 #[test]
 fn a_place_with_a_night_is_slower_overnight() {
     let mut f = loaf(Style::NoKnead);
-    f.day = DayPlan { anchor: Anchor::Start, at: Some("2026-11-21T20:00:00".parse().unwrap()) };
+    f.day = DayWish { anchor: Anchor::Start, at: Some("2026-11-21T20:00:00".parse().unwrap()) };
     f.rise.bulk.place = Some(Celsius(20.0));
     let steady = stations(&f, &kitchen()).rise.bulk.unwrap().time;
     f.rise.bulk.night = 5.0;

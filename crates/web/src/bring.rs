@@ -11,7 +11,7 @@ use cerealis_core::pantry::{Cupboard, OwnIngredient};
 use cerealis_core::reader::{
     Finding, Found, LineKind, ReadInput, ReadLine, hydration_doubt, read, read_method, weigh_as,
 };
-use cerealis_core::shape::ShapePlan;
+use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Store, StoreError, Wanted};
@@ -442,7 +442,7 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
     }
     findings(form).iter().for_each(|f| f.put_into(&mut formula));
     if let Some((pieces, kind, strands, each)) = made(form.value("makes")) {
-        formula.shape = ShapePlan { pieces, kind, piece_weight: each, ..formula.shape };
+        formula.shape = ShapeWish { pieces, kind, piece_weight: each, ..formula.shape };
         formula.shape.strands = strands.unwrap_or(formula.shape.strands);
     }
     formula.author = r.text("author");

@@ -3,7 +3,7 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::Faults;
-use cerealis_core::ferment::{Poke, Which};
+use cerealis_core::rise::{Poke, Which};
 use cerealis_core::units::{Celsius, Minutes};
 use cerealis_core::watch::{TimedReading, Watch, later};
 use cerealis_store::{FormulaId, Store, StoreError, StoredWatch};

@@ -3,7 +3,7 @@
 use std::sync::LazyLock;
 
 use cerealis_core::fault::Faults;
-use cerealis_core::formula::{Formula, LevainPlan, MakeUp, StagePlan, Swap, figures, flour};
+use cerealis_core::formula::{AheadWish, Formula, LevainWish, MakeUp, Swap, figures, flour};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::pantry::Cupboard;
@@ -168,12 +168,12 @@ proptest! {
 /// A formula with something in every field that a page holds.
 fn full() -> Formula {
     let (mut f, _) = demo(2);
-    let plan = |stage, hours, place, temperature| StagePlan { stage, hours, place, temperature };
+    let plan = |stage, hours, place, temperature| AheadWish { stage, hours, place, temperature };
     f.stages = vec![
         plan(Stage::Preferment, Some(Hours(5.5)), Some(Celsius(26.0)), None),
         plan(Stage::Soaker, None, Some(Celsius(4.0)), Some(Celsius(8.0))),
     ];
-    f.levain = LevainPlan { builds: 3, keep: Grams(25.0) };
+    f.levain = LevainWish { builds: 3, keep: Grams(25.0) };
     f.makeups = vec![
         MakeUp { kind: Kind::Bun, pieces: 4, piece_weight: Grams(70.0), vessel: Vessel::Sheet },
         MakeUp { kind: Kind::Roll, pieces: 2, piece_weight: Grams(55.5), vessel: Vessel::Stone },

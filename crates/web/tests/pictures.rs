@@ -1,11 +1,11 @@
 //! Pictures and the rail for every demo formula.
 
-use cerealis_core::ferment::{Which, matters};
 use cerealis_core::finish::Score;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BySizeInput, by_size, usual_sizes};
 use cerealis_core::pantry::Catalogue;
+use cerealis_core::rise::{Which, matters};
 use cerealis_core::shape::{BraidInput, Hand, Pan, braid};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams};

@@ -199,7 +199,7 @@ pub(super) fn write(formula: &Formula, stations: Option<&Stations>, catalogue: &
         let duration = |m: f64| format!("PT{}M", m.round());
         out["cookTime"] = json!(duration(s.bake.time.0));
         out["totalTime"] = json!(duration(s.day.length.0));
-        let step = |(n, c): (usize, &crate::plan::ClockStep)| {
+        let step = |(n, c): (usize, &crate::day::ClockStep)| {
             let time = shown::time(c.step.length);
             json!({"@type": "HowToStep", "position": n + 1, "name": c.step.title, "text": format!("{}, {time}. {}", c.step.title, c.step.detail)})
         };

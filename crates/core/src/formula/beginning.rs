@@ -1,11 +1,12 @@
 //! A plain formula of each style to begin from.
 
-use super::{Formula, LevainPlan, Line, RisePlan, RiseWish};
+use super::{Formula, LevainWish, Line};
+use crate::day::DayWish;
 use crate::finish::FinishWish;
-use crate::mixing::MixPlan;
-use crate::oven::OvenPlan;
-use crate::plan::DayPlan;
-use crate::shape::ShapePlan;
+use crate::mix::MixWish;
+use crate::oven::OvenWish;
+use crate::rise::{RiseWish, RisesWish};
+use crate::shape::ShapeWish;
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::Kind;
 use crate::words::Vessel;
@@ -158,13 +159,13 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         lines: o.lines.iter().map(|&(key, g)| Line::new(key, Stage::Dough, Grams(g))).collect(),
         counting: None,
         stages: Vec::new(),
-        levain: LevainPlan::default(),
+        levain: LevainWish::default(),
         makeups: Vec::new(),
         author: String::new(),
         tags: Vec::new(),
         notes: String::new(),
         meant: Vec::new(),
-        mix: MixPlan {
+        mix: MixWish {
             method: o.method,
             desired: Celsius(o.desired),
             autolyse: Minutes(0.0),
@@ -175,7 +176,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             school: WaterSchool::Balance,
             salt: SaltSchool::WithAll,
         },
-        rise: RisePlan {
+        rise: RisesWish {
             bulk: wish(o.bulk),
             second: RiseWish::none(),
             between: Handling::Firm,
@@ -183,9 +184,9 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             handling: o.handling,
             levain_place: None,
         },
-        shape: ShapePlan::of(o.kind, o.pieces),
+        shape: ShapeWish::of(o.kind, o.pieces),
         finish: FinishWish::default(),
-        oven: OvenPlan { steam: o.steam, ..OvenPlan::on(o.vessel) },
-        day: DayPlan::default(),
+        oven: OvenWish { steam: o.steam, ..OvenWish::on(o.vessel) },
+        day: DayWish::default(),
     }
 }

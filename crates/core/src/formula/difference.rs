@@ -33,8 +33,8 @@ pub fn difference(a: &Formula, b: &Formula, catalogue: &Catalogue) -> String {
         }
     };
     let place = |t: Option<crate::units::Celsius>| t.map_or("the room".to_owned(), |t| format!("{} °C", t.0));
-    let stays = |w: &super::RiseWish| {
-        let leg = |l: &super::Leg| format!("{} h at {} °C", l.hours.0, l.place.0);
+    let stays = |w: &crate::rise::RiseWish| {
+        let leg = |l: &crate::rise::Leg| format!("{} h at {} °C", l.hours.0, l.place.0);
         let last = w.stays.map(|h| format!("{} h", h.0));
         let all: Vec<String> = w.legs.iter().map(leg).chain(last).collect();
         if all.is_empty() { "until ready".to_owned() } else { all.join(" and ") }

@@ -303,6 +303,6 @@ mod tests {
             ("water", Stage::Dough, 650.0),
             ("salt", Stage::Dough, 20.0),
         ]);
-        assert_relative_eq!(f.osmolality, crate::ferment::OSM_REF, epsilon = 0.01);
+        assert_relative_eq!(f.osmolality, crate::rise::OSM_REF, epsilon = 0.01);
     }
 }

@@ -209,7 +209,7 @@ pub fn builds(formula: &Formula, catalogue: &Catalogue) -> Vec<Build> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::LevainPlan;
+    use crate::formula::LevainWish;
     use crate::words::Style;
     use approx::assert_relative_eq;
     use proptest::prelude::*;
@@ -270,7 +270,7 @@ mod tests {
             ("bread-flour", Stage::Dough, 400.0),
             ("water", Stage::Dough, 250.0),
         ]);
-        f.levain = LevainPlan { builds: 2, keep: Grams(20.0) };
+        f.levain = LevainWish { builds: 2, keep: Grams(20.0) };
         let b = builds(&f, Catalogue::bundled());
         assert_eq!(b.len(), 2);
         assert_relative_eq!(b[1].makes.0, 220.0, epsilon = 1e-9);
@@ -320,7 +320,7 @@ mod tests {
                 ("culture-rye", Stage::Preferment, seed),
                 ("bread-flour", Stage::Dough, 400.0),
             ]);
-            f.levain = LevainPlan { builds: builds_wanted, keep: Grams(keep) };
+            f.levain = LevainWish { builds: builds_wanted, keep: Grams(keep) };
             let all = builds(&f, Catalogue::bundled());
             prop_assert_eq!(all.len() as u32, builds_wanted);
             for pair in all.windows(2) {

@@ -1,10 +1,11 @@
 //! A bulk rise made to take just so long: the answers of `rise_inverse` put into the formula.
 
-use super::{Formula, Leg, PrefermentSize, known, size_preferment};
+use super::{Formula, PrefermentSize, known, size_preferment};
 use crate::fault::Fault;
-use crate::ferment::{Lever, RiseInput};
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
+use crate::rise::Leg;
+use crate::rise::{Lever, RiseInput};
 use crate::units::{Celsius, Grams, Hours, Percent};
 use crate::words::Stage;
 
@@ -110,7 +111,7 @@ pub fn pull(
         }
         Lever::Start => formula.mix.desired = half(value),
         Lever::Fridge => {
-            if formula.rise.bulk.legs.len() >= super::LEGS_MAX {
+            if formula.rise.bulk.legs.len() >= crate::rise::LEGS_MAX {
                 let text =
                     "This rise goes through as many places as it can have. Take one of them out first.";
                 return Err(Fault::new("impossible", "rise.bulk.legs", text));
@@ -126,8 +127,8 @@ pub fn pull(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::ferment::{InverseInput, Which, rise_inverse};
     use crate::formula::Line;
+    use crate::rise::{InverseInput, Which, rise_inverse};
     use crate::stations::read;
     use crate::units::{Grams, Minutes};
     use crate::words::Style;

@@ -5,6 +5,10 @@
 //! style's own range have a name below. A slip that was answered “I mean it” stays known, but is not
 //! said again.
 
+use super::meant::oven_meant;
+use crate::mix::DESIRED;
+use crate::oven::OVEN;
+use crate::rise::PLACE;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -712,7 +716,7 @@ fn soda_or_lye_in_dough(s: &Look) -> Option<Slip> {
 
 /// An oven temperature over what household ovens reach was read in °F.
 fn oven_fahrenheit(s: &Look) -> Option<Slip> {
-    let t = s.f.oven.temperature.filter(|t| t.0 > OVEN_MAX)?;
+    let t = s.f.oven.temperature.filter(|t| t.0 > OVEN.high)?;
     let meant = oven_meant(t);
     let text = format!(
         "No household oven reaches {:.0} °C. {:.0} °F is {:.0} °C, and is taken for it here.",
@@ -723,7 +727,7 @@ fn oven_fahrenheit(s: &Look) -> Option<Slip> {
 }
 
 fn oven_celsius_as_fahrenheit(s: &Look) -> Option<Slip> {
-    let t = s.f.oven.temperature.filter(|t| t.0 < OVEN_MIN)?;
+    let t = s.f.oven.temperature.filter(|t| t.0 < OVEN.low)?;
     let meant = oven_meant(t);
     let text = format!(
         "Bread does not bake at {:.0} °C. That is what {:.0} °C looks like when it was read as °F; it is taken for that here.",
@@ -735,10 +739,10 @@ fn oven_celsius_as_fahrenheit(s: &Look) -> Option<Slip> {
 
 fn dough_fahrenheit(s: &Look) -> Option<Slip> {
     let t = s.f.mix.desired;
-    if t.0 <= DOUGH_MAX {
+    if t.0 <= DESIRED.high {
         return None;
     }
-    let meant = dough_meant(t);
+    let meant = DESIRED.meant(t);
     let text = format!(
         "A dough of {:.0} °C is dead. {:.0} °F is {:.0} °C, and is taken for it here.",
         t.0, t.0, meant.0
@@ -752,77 +756,21 @@ fn place_fahrenheit(s: &Look) -> Option<Slip> {
     let t = [r.bulk.place, r.second.place, r.proof.place, r.levain_place]
         .into_iter()
         .flatten()
-        .find(|t| t.0 > PLACE_MAX)?;
+        .find(|t| t.0 > PLACE.high)?;
     let text = format!(
         "A place of {:.0} °C kills the dough. {:.0} °F is {:.0} °C, and is taken for it here.",
         t.0,
         t.0,
-        place_meant(t).0
+        PLACE.meant(t).0
     );
     let slip = slip("place-fahrenheit", Strength::Strong, text);
     Some(slip.mended("Read it as °F", s.f, |f| {
         let r = &mut f.rise;
         let places = [&mut r.bulk.place, &mut r.second.place, &mut r.proof.place, &mut r.levain_place];
         for place in places.into_iter().flatten() {
-            *place = place_meant(*place);
+            *place = PLACE.meant(*place);
         }
     }))
-}
-
-/// The hottest household oven, °C.
-const OVEN_MAX: f64 = 300.0;
-/// The coolest that bread is baked at, °C.
-const OVEN_MIN: f64 = 120.0;
-/// The coolest and the warmest dough, °C.
-const DOUGH_MIN: f64 = 10.0;
-const DOUGH_MAX: f64 = 38.0;
-/// The warmest place, °C.
-const PLACE_MAX: f64 = 45.0;
-
-/// A figure that lies outside its range in °C and inside of it in °F was meant so.
-fn fahrenheit(x: f64, low: f64, high: f64) -> Option<Celsius> {
-    let meant = Celsius::from_fahrenheit(x);
-    (!(low..=high).contains(&x) && (low..=high).contains(&meant.0)).then_some(meant)
-}
-
-/// What was meant by an oven that no bread bakes at: °F said as °C, or °C that were read as °F and
-/// converted once too often. It is not rounded: what was typed is what is shown.
-fn oven_meant(t: Celsius) -> Celsius {
-    let again = Celsius(t.fahrenheit());
-    match fahrenheit(t.0, OVEN_MIN, OVEN_MAX) {
-        Some(meant) => meant,
-        None if t.0 < OVEN_MIN && (OVEN_MIN..=OVEN_MAX).contains(&again.0) => again,
-        None => Celsius(t.0.clamp(OVEN_MIN, OVEN_MAX)),
-    }
-}
-
-fn dough_meant(t: Celsius) -> Celsius {
-    fahrenheit(t.0, DOUGH_MIN, DOUGH_MAX).unwrap_or(Celsius(t.0.clamp(DOUGH_MIN, DOUGH_MAX)))
-}
-
-fn place_meant(t: Celsius) -> Celsius {
-    fahrenheit(t.0, 0.0, PLACE_MAX).unwrap_or(Celsius(t.0.min(PLACE_MAX)))
-}
-
-/// Whether a desired dough temperature is one, in °C or in °F.
-pub(crate) fn is_dough_temperature(t: Celsius) -> bool {
-    (DOUGH_MIN..=DOUGH_MAX).contains(&t.0) || fahrenheit(t.0, DOUGH_MIN, DOUGH_MAX).is_some()
-}
-
-impl Formula {
-    /// The formula with temperatures that can only be °F read as such: what the engines take until
-    /// the slip is mended.
-    pub fn as_meant(&self) -> Formula {
-        let mut f = self.clone();
-        f.oven.temperature =
-            f.oven.temperature.map(|t| if (OVEN_MIN..=OVEN_MAX).contains(&t.0) { t } else { oven_meant(t) });
-        f.mix.desired = dough_meant(f.mix.desired);
-        f.rise.bulk.place = f.rise.bulk.place.map(place_meant);
-        f.rise.second.place = f.rise.second.place.map(place_meant);
-        f.rise.proof.place = f.rise.proof.place.map(place_meant);
-        f.rise.levain_place = f.rise.levain_place.map(place_meant);
-        f
-    }
 }
 
 fn piece_ounces(s: &Look) -> Option<Slip> {
@@ -911,7 +859,7 @@ fn knocked_down_wet(s: &Look) -> Option<Slip> {
 }
 
 fn rise_past_the_dough(s: &Look) -> Option<Slip> {
-    let waits = |w: &super::RiseWish| if w.stays.is_some() { 1.0 } else { w.target };
+    let waits = |w: &crate::rise::RiseWish| if w.stays.is_some() { 1.0 } else { w.target };
     let far = s.f.rise.rises().iter().map(|(_, w)| waits(w)).fold(1.0, f64::max);
     if far <= s.k.hold || s.f.style == Style::GlutenFree {
         return None;
@@ -1028,7 +976,7 @@ fn preferment_hot(s: &Look) -> Option<Slip> {
         t.0
     );
     let slip = slip("preferment-hot", Strength::Strong, text);
-    let meant = fahrenheit(t.0, 0.0, 45.0).unwrap_or(Celsius(24.0));
+    let meant = PLACE.as_fahrenheit(t.0).unwrap_or(Celsius(24.0));
     Some(slip.mended(format!("Take {:.0} °C", meant.0), s.f, |f| f.mix.preferment = Some(meant)))
 }
 

@@ -1,10 +1,12 @@
 //! Asked of the oven: every size of a dough, what now when it only looks done, and one setting in
 //! every notation.
 
+use super::answer::BakeInput;
+use super::answer::BakeOutput;
+use super::search::bake;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::bake::*;
 use super::physics::colour_word;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};

@@ -1,10 +1,14 @@
 //! Before and after the bake: heating the oven and what stands in it, and cooling the bread.
 
+use super::around::Outside;
+use super::around::Surroundings;
+use super::baking::Bake;
+use super::body::Loaf;
+use super::body::Material;
 use crate::words::Vessel;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::loaf::*;
 use crate::fault::{Check, Faults};
 use crate::shape::Size;
 use crate::units::{Celsius, Minutes};

@@ -4,18 +4,34 @@
 //! search over it finds the temperature at which colour and core come out together. See
 //! `docs/oven.md` for what is assumed and how it was checked.
 
+mod answer;
+mod around;
 mod asked;
-mod bake;
+mod baking;
+mod body;
 mod heating;
 mod learned;
-mod loaf;
 mod physics;
+mod search;
 mod setting;
+mod wanted;
+mod wish;
 
-pub use asked::*;
-pub use bake::*;
-pub use heating::*;
-pub use learned::*;
-pub use loaf::*;
-pub use physics::*;
-pub use setting::*;
+pub use answer::{BakeInput, BakeOutput, Cut, Last};
+pub use around::{Heat, Outside, Surroundings, Wall};
+pub use asked::{
+    BySizeInput, CoolOutput, FAN_LOWER, Looks, Notations, ProbeReading, SizeRow, WhatNow, WhatNowInput,
+    by_size, colour_card, cool, usual_sizes, what_now,
+};
+pub use baking::{Bake, BakeMoment, WATER_HEAT};
+pub use body::{BREAD, Body, FACES, Loaf, Material};
+pub use heating::{CUT_AT, PreheatInput, PreheatOutput, preheat};
+pub use learned::{HotSide, Oven, OvenReading};
+pub use physics::{
+    DOUGH_LIGHTNESS, LATENT, SEA_LEVEL, STEFAN, boiling_point, browning_rate, colour_word, pressure_at,
+    saturation,
+};
+pub use search::bake;
+pub use setting::{PARCHMENT_BEARS, Setting};
+pub use wanted::usual_range;
+pub use wish::{DIAL, HOT_START, HOT_START_MINUTES, HotStart, OVEN, OvenWish};

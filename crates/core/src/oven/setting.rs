@@ -1,12 +1,8 @@
 //! What the loaf stands on or in, how the oven is set, and what each face of the loaf meets.
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
-use super::loaf::{Heat, Outside, Surroundings, Wall};
-use crate::fault::Check;
+use super::wish::OvenWish;
+use crate::oven::{Heat, Outside, Surroundings, Wall};
 use crate::shape::Size;
-use crate::units::{Celsius, Minutes};
 use crate::words::Kind;
 use crate::words::{Made, Vessel};
 
@@ -27,82 +23,29 @@ impl Made {
 /// The oven temperature that parchment bears, °C (common practice; the packet's figure comes first).
 pub const PARCHMENT_BEARS: f64 = 220.0;
 
-/// A hotter start.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct HotStart {
-    /// How hot, 120 to 300 °C.
-    pub temperature: Celsius,
-    /// For how long, 1 to 60 min.
-    pub minutes: Minutes,
-}
-
-/// What is wanted at the Oven station.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct OvenPlan {
-    /// What the loaf bakes on or in.
-    pub vessel: Vessel,
-    /// Steam for the first ten minutes.
-    #[serde(default)]
-    pub steam: bool,
-    /// Oven temperature the baker insists on, 120 to 300 °C; found when left out. A formula may
-    /// hold 80 to 575, which is a slip to be mended.
-    #[serde(default)]
-    pub temperature: Option<Celsius>,
-    /// Hotter at the start, then lower.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub hot_start: Option<HotStart>,
-    /// What it is made of.
-    #[serde(default)]
-    pub made: Made,
-    /// Whether the loaf lies on parchment.
-    #[serde(default)]
-    pub parchment: bool,
-}
-
-impl OvenPlan {
-    /// On or in a vessel, with nothing else wanted.
-    pub fn on(vessel: Vessel) -> OvenPlan {
-        OvenPlan {
-            vessel,
-            steam: false,
-            temperature: None,
-            hot_start: None,
-            made: Made::default(),
-            parchment: false,
-        }
-    }
-}
-
-impl OvenPlan {
-    /// Notes what is out of range.
-    pub fn check(&self, c: &mut Check) {
-        if let Some(t) = self.temperature {
-            c.range("oven.temperature", "The oven temperature", t.0, 80.0, 575.0, "°C");
-        }
-        if let Some(hot) = self.hot_start {
-            let at = "oven.hot_start.temperature";
-            c.range(at, "The hot start", hot.temperature.0, 120.0, 300.0, "°C");
-            c.range("oven.hot_start.minutes", "The hot start", hot.minutes.0, 1.0, 60.0, "min");
-        }
-    }
-}
-
 /// How far the oven falls by its open door, K, and for each kg of dough, and at most (common
 /// practice, no source).
 const DOOR: (f64, f64, f64) = (12.0, 9.0, 45.0);
+
 /// What a second tray leaves of the air's movement in a still oven (common practice, no source).
 const CROWDED: f64 = 0.85;
+
 /// What the fan adds to convection, W/m² K.
 const FAN: f64 = 6.0;
+
 /// How well a loaf lies on sheet, stone or pot, with parchment or flour between, W/m² K.
 const LIES: f64 = 40.0;
+
 /// How well it lies in a pot: parchment, flour and the loaf's hollow base keep it off the iron.
 const LIES_IN_POT: f64 = 22.0;
+
 /// How much more heat a sheet brings under a piece than its own area catches: the bare metal around
 /// it catches heat too, and leads it there (common practice, no source).
 const SPREADS: f64 = 1.7;
+
 /// How well a risen loaf touches the lid of its tin, W/m² K.
 const TOUCHES_LID: f64 = 50.0;
+
 /// How much more a face that looks up or down takes of the heat that the oven radiates, where the fan
 /// does not even it out: the elements are over and under it (common practice, no source).
 const ELEMENT: f64 = 1.25;
@@ -111,7 +54,7 @@ const ELEMENT: f64 = 1.25;
 #[derive(Clone, Copy, Debug)]
 pub struct Setting<'a> {
     /// What it stands on or in.
-    pub plan: &'a OvenPlan,
+    pub plan: &'a OvenWish,
     /// The shape of the piece.
     pub kind: Kind,
     /// Its size in the oven.

@@ -18,7 +18,7 @@ mod parts;
 mod quantity;
 mod step;
 
-pub use doubt::*;
-pub use line::*;
-pub use method::*;
+pub use doubt::{HydrationDoubt, hydration_doubt};
+pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, read, weigh_as};
+pub use method::{Finding, Found, read_method};
 pub use quantity::{Amount, Count, Level, Unit};

@@ -1,8 +1,7 @@
 //! Parts of what is counted whole: the zest of two lemons, three eggs' yolks, the juice of half an orange.
 
-use winnow::prelude::*;
-
 use super::quantity::amount;
+use winnow::prelude::*;
 
 /// A part of something that is counted whole: the words that say the part, those that say the whole, and
 /// the catalogue's name for it.

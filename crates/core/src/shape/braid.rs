@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::ferment::DOUGH_DENSITY;
+use crate::rise::DOUGH_DENSITY;
 use crate::units::Grams;
 
 choice! {

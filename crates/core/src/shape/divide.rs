@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::fault::{Check, Faults};
-use crate::ferment::DOUGH_DENSITY;
+use crate::rise::DOUGH_DENSITY;
 use crate::units::Grams;
 
 /// Pieces within this of their share are equal enough: 2 % (common practice, no source).

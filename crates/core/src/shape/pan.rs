@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Faults};
-use crate::ferment::DOUGH_DENSITY;
+use crate::rise::DOUGH_DENSITY;
 use crate::units::Grams;
 
 choice! {

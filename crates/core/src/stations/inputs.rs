@@ -1,15 +1,41 @@
 //! What each engine asks for, derived from the formula and the kitchen.
 
-use super::*;
-use crate::ferment::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
+use super::Ahead;
+use super::Begins;
+use super::GoesIn;
+use super::Liquid;
+use super::LiquidPart;
+use super::MakeUpAnswer;
+use super::Reading;
+use crate::fault::Fault;
+use crate::fault::Faults;
 use crate::finish::{FinishInput, GoesOn};
-use crate::formula::{Leg, MakeUp, RiseWish};
-use crate::mixing::{MixInput, PhaseKind, mix};
-use crate::oven::{BakeInput, OvenPlan};
+use crate::formula::Figures;
+use crate::formula::MakeUp;
+use crate::formula::figures;
+use crate::formula::known;
+use crate::mix::MixOutput;
+use crate::mix::WaterAnswers;
+use crate::mix::{MixInput, PhaseKind, mix};
+use crate::mix::{Part, WaterInput, heat_capacity, water};
+use crate::oven::bake;
+use crate::oven::{BakeInput, OvenWish};
+use crate::pantry::Ingredient;
 use crate::pantry::{Composition, Group, Kept};
-use crate::shape::{ShapeInput, ShapePlan, shape};
-use crate::thermal::{Part, WaterInput, heat_capacity, water};
+use crate::rise::Ripening;
+use crate::rise::RiseInput;
+use crate::rise::RiseOutput;
+use crate::rise::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
+use crate::rise::{Leg, RiseWish};
+use crate::shape::ShapeOutput;
+use crate::shape::{ShapeInput, ShapeWish, shape};
+use crate::units::Celsius;
+use crate::units::Grams;
 use crate::units::Hours;
+use crate::units::Minutes;
+use crate::units::Percent;
+use crate::words::Stage;
+use crate::words::Style;
 use crate::words::{Method, SaltSchool};
 
 /// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
@@ -140,7 +166,7 @@ impl<'a> Reading<'a> {
     pub(super) fn divide(
         &self,
         dough: Grams,
-        plan: ShapePlan,
+        plan: ShapeWish,
         rise: Option<&RiseOutput>,
     ) -> Result<ShapeOutput, Faults> {
         let input = ShapeInput {
@@ -156,13 +182,13 @@ impl<'a> Reading<'a> {
     /// The further make-ups, each with its pieces and its bake.
     pub(super) fn makeups(&self, rise: &RiseOutput) -> Result<Vec<MakeUpAnswer>, Faults> {
         let answer = |m: &MakeUp| {
-            let plan = ShapePlan {
+            let plan = ShapeWish {
                 piece_weight: Some(m.piece_weight),
                 strands: self.formula.shape.strands,
-                ..ShapePlan::of(m.kind, m.pieces)
+                ..ShapeWish::of(m.kind, m.pieces)
             };
             let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
-            let oven = OvenPlan { vessel: m.vessel, ..self.formula.oven };
+            let oven = OvenWish { vessel: m.vessel, ..self.formula.oven };
             // Rolls and buns of a soft dough are baked as such, whatever else comes of it.
             let style = match (m.kind, self.formula.style) {
                 (kind, Style::Tin | Style::Braid) if kind.is_small() => Style::SoftRoll,
@@ -246,7 +272,7 @@ impl<'a> Reading<'a> {
         ingredient.is_water() || (!water_is_enough && pourable)
     }
 
-    pub(super) fn water(&self, mix: &MixOutput) -> Result<(WaterPlan, Liquid), Faults> {
+    pub(super) fn water(&self, mix: &MixOutput) -> Result<(WaterAnswers, Liquid), Faults> {
         let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
         let enough = plain.0 >= 0.2 * self.figures.flour.0;
         let mut free = Grams(0.0);
@@ -367,7 +393,7 @@ impl<'a> Reading<'a> {
                 .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
             bathed: self.has(Stage::Bath),
             whole_grain: self.figures.whole_grain.0,
-            oven: OvenPlan {
+            oven: OvenWish {
                 made: self.picked_pan().map_or(self.formula.oven.made, |p| p.made),
                 ..self.formula.oven
             },

@@ -1,12 +1,31 @@
 //! The steps of the day, in the order of the hands.
 
-use super::*;
+use super::Ahead;
+use super::Liquid;
+use super::MakeUpAnswer;
+use super::Reading;
+use super::pieces::PieceWork;
+use crate::day::{Doubt, Layout, Step, StepKind, Window};
 use crate::finish::{FinishStep, When};
-use crate::formula::{MakeUp, RiseWish};
-use crate::mixing::{self, PhaseKind};
-use crate::plan::{Doubt, Layout, Step, StepKind, Window};
-use crate::thermal::WaterAction;
+use crate::formula::MakeUp;
+use crate::formula::builds;
+use crate::mix::MixOutput;
+use crate::mix::PhaseKind;
+use crate::mix::WaterAction;
+use crate::mix::WaterAnswer;
+use crate::mix::WaterAnswers;
+use crate::oven::BakeOutput;
+use crate::rise::RiseOutput;
+use crate::rise::RiseWish;
+use crate::shape::ShapeOutput;
+use crate::units::Celsius;
+use crate::units::Minutes;
+use crate::units::shown;
 use crate::words::Handling;
+use crate::words::Kind;
+use crate::words::Stage;
+use crate::words::Vessel;
+use crate::words::WaterSchool;
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;
@@ -26,7 +45,7 @@ pub(super) struct Found<'a> {
     pub ahead: &'a [Ahead],
     pub mix: &'a MixOutput,
     pub liquid: &'a Liquid,
-    pub water: &'a WaterPlan,
+    pub water: &'a WaterAnswers,
     pub rise: &'a RiseOutput,
     pub shape: &'a ShapeOutput,
     pub work: &'a PieceWork,
@@ -593,7 +612,7 @@ pub fn water_sentence(answer: &WaterAnswer, liquid: &Liquid) -> String {
     }
 }
 
-fn phase_sentence(p: &mixing::Phase) -> String {
+fn phase_sentence(p: &crate::mix::Phase) -> String {
     let speed = p.rpm.map(|rpm| format!("{rpm:.0} turns a minute. ")).unwrap_or_default();
     let gap = if p.what.is_empty() { "" } else { " " };
     match p.kind {

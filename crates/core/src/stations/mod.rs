@@ -14,21 +14,20 @@ use jiff::Timestamp;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::day::{Day, schedule};
 use crate::fault::{Fault, Faults};
-use crate::ferment::{Forecast, Ripening, RiseInput, RiseOutput, rise};
 use crate::formula::{
     Build, Figures, Formula, Nutrition, Slip, Strength, builds, figures, known, mark_meant, nutrition, slip,
     slips,
 };
 use crate::kitchen::Kitchen;
-use crate::mixing::MixOutput;
+use crate::mix::MixOutput;
+use crate::mix::{WaterAnswer, WaterAnswers};
 use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, bake};
 use crate::pantry::{Catalogue, Ingredient};
-use crate::plan::{Day, schedule};
+use crate::rise::{Forecast, Ripening, RiseInput, RiseOutput, rise};
 use crate::shape::ShapeOutput;
-use crate::thermal::{WaterAnswer, WaterPlan};
-use crate::units::{Celsius, Grams, Minutes, Percent, shown};
-use crate::words::Kind;
+use crate::units::{Celsius, Grams, Minutes, shown};
 use crate::words::Vessel;
 use crate::words::WaterSchool;
 use crate::words::{Stage, Style};
@@ -41,7 +40,7 @@ pub struct Stations {
     /// Formula: what looks like a slip.
     pub slips: Vec<Slip>,
     /// Mix: the water.
-    pub water: WaterPlan,
+    pub water: WaterAnswers,
     /// Mix: the liquid that [`Stations::water`] is about.
     pub liquid: Liquid,
     /// Mix: phases.

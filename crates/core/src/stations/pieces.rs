@@ -1,14 +1,23 @@
 //! What hands do with the pieces: dividing, plaiting, pan and tray, and the finish.
 
-use super::*;
-use crate::ferment::DOUGH_DENSITY;
+use super::Reading;
+use crate::fault::Faults;
 use crate::finish::{FinishStep, finish};
+use crate::oven::BakeOutput;
+use crate::rise::DOUGH_DENSITY;
+use crate::rise::RiseOutput;
+use crate::shape::ShapeOutput;
 use crate::shape::{
     BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
     PanShape, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps, tray,
 };
+use crate::units::Grams;
 use crate::words::Kind;
 use crate::words::Method;
+use crate::words::Style;
+use crate::words::Vessel;
+use schemars::JsonSchema;
+use serde::Serialize;
 
 /// Everything about the pieces beside their size.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

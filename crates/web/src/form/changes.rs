@@ -1,13 +1,13 @@
 //! What the buttons of a formula's page do to it.
 
+use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::ferment::{InverseInput, Lever, Which, rise_inverse};
 use cerealis_core::formula::{
     Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Swap, SwapInput, figures, levers, pull, round_for,
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::pantry::{Catalogue, Group};
-use cerealis_core::plan::{Anchor, DayPlan};
+use cerealis_core::rise::{InverseInput, Lever, Which, rise_inverse};
 use cerealis_core::stations::{self, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, Percent};
 use cerealis_core::words::Kind;
@@ -173,7 +173,7 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
         Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
         Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
-        Change::StartAt(at) => formula.day = DayPlan { anchor: Anchor::Start, at: Some(*at) },
+        Change::StartAt(at) => formula.day = DayWish { anchor: Anchor::Start, at: Some(*at) },
         Change::AddMakeUp => add_makeup(formula, catalogue)?,
         Change::Nudge(more) => nudge(formula, *more, house)?,
         Change::Back(by) => make_it_fit(formula, form, *by, house)?,

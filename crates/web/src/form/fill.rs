@@ -1,7 +1,8 @@
 //! A formula written into the fields of a form.
 
-use cerealis_core::ferment::Lever;
-use cerealis_core::formula::{Formula, LEGS_MAX, Line, counted_flour, figures, levers};
+use cerealis_core::formula::{Formula, Line, counted_flour, figures, levers};
+use cerealis_core::rise::LEGS_MAX;
+use cerealis_core::rise::Lever;
 use cerealis_core::units::{Percent, shown};
 use cerealis_core::words::{Counting, Stage};
 

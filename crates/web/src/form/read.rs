@@ -1,16 +1,16 @@
 //! The formula that a form makes.
 
+use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::finish::{FinishWish, Score};
 use cerealis_core::formula::{
-    Formula, LEGS_MAX, Leg, LevainPlan, Line, MAKEUPS_MAX, MakeUp, RisePlan, RiseWish, StagePlan, set_grams,
-    set_percent,
+    AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
 };
-use cerealis_core::mixing::MixPlan;
-use cerealis_core::oven::{HotStart, OvenPlan};
+use cerealis_core::mix::MixWish;
+use cerealis_core::oven::{HotStart, OvenWish};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::plan::{Anchor, DayPlan};
-use cerealis_core::shape::{Hand, ShapePlan};
+use cerealis_core::rise::{LEGS_MAX, Leg, RiseWish, RisesWish};
+use cerealis_core::shape::{Hand, ShapeWish};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 use cerealis_core::words::Kind;
 use cerealis_core::words::Stands;
@@ -33,7 +33,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     let mut r = Reader::new(form);
     let celsius = |x: Option<f64>| x.map(Celsius);
     let style = r.choice("style", Style::from_key, Style::Tin);
-    let mix = MixPlan {
+    let mix = MixWish {
         method: r.choice("mix.method", Method::from_key, Method::Hand),
         desired: Celsius(r.number("mix.desired")),
         autolyse: Minutes(r.optional("mix.autolyse").unwrap_or(0.0)),
@@ -44,7 +44,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         salt: r.choice("mix.salt", SaltSchool::from_key, SaltSchool::WithAll),
         school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
     };
-    let rise = RisePlan {
+    let rise = RisesWish {
         bulk: read_rise(&mut r, "bulk"),
         second: read_rise(&mut r, "second"),
         between: r.choice("rise.between", Handling::from_key, Handling::Firm),
@@ -52,7 +52,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
         levain_place: celsius(r.optional("rise.levain_place")),
     };
-    let shape = ShapePlan {
+    let shape = ShapeWish {
         kind: r.choice("shape.kind", Kind::from_key, Kind::Round),
         pieces: r.whole("shape.pieces"),
         piece_weight: r.optional("shape.piece_weight").map(Grams),
@@ -70,7 +70,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
         piped: form.ticked("finish.piped"),
         basted: form.ticked("finish.basted"),
     };
-    let oven = OvenPlan {
+    let oven = OvenWish {
         vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),
         steam: form.ticked("oven.steam"),
         temperature: celsius(r.optional("oven.temperature")),
@@ -89,7 +89,7 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     let mut formula = Formula {
         counting,
         stages: read_stages(&mut r),
-        levain: LevainPlan {
+        levain: LevainWish {
             builds: if form.value("levain.builds").is_empty() { 1 } else { r.whole("levain.builds") },
             keep: Grams(r.optional("levain.keep").unwrap_or(0.0)),
         },
@@ -158,11 +158,11 @@ fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {
     }
 }
 
-fn read_stages(r: &mut Reader<'_>) -> Vec<StagePlan> {
+fn read_stages(r: &mut Reader<'_>) -> Vec<AheadWish> {
     let mut plans = Vec::new();
     for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
         let mut figure = |field: &str| r.optional(&format!("stages.{}.{field}", stage.key()));
-        let plan = StagePlan {
+        let plan = AheadWish {
             stage,
             hours: figure("hours").map(Hours),
             place: figure("place").map(Celsius),
@@ -195,14 +195,14 @@ fn read_makeups(r: &mut Reader<'_>) -> Vec<MakeUp> {
         .collect()
 }
 
-fn read_day(r: &mut Reader<'_>) -> DayPlan {
+fn read_day(r: &mut Reader<'_>) -> DayWish {
     let anchor = r.choice("day.anchor", Anchor::from_key, Anchor::Now);
     let text = r.text("day.at");
     let at = if text.is_empty() { None } else { text.parse().ok() };
     if anchor != Anchor::Now && at.is_none() {
         r.fault("missing", "day.at", "Give the date and the time to plan from.");
     }
-    DayPlan { anchor, at }
+    DayWish { anchor, at }
 }
 
 /// What was typed into one row.

@@ -1,8 +1,8 @@
 //! The swelling band: the dough along the clock. Its thickness is its volume, its tint its
 //! temperature; notches under it are hands, hatching behind it is sleep.
 
+use cerealis_core::day::StepKind;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::plan::StepKind;
 use cerealis_core::stations::{CoursePoint, Phase, Stations};
 use cerealis_core::units::{Minutes, shown};
 use jiff::{SignedDuration, ZonedDateTime};

@@ -1,7 +1,7 @@
 //! Curves: the rise with its target, and core and crust in the oven.
 
-use cerealis_core::ferment::Forecast;
 use cerealis_core::oven::{BakeOutput, colour_word};
+use cerealis_core::rise::Forecast;
 use cerealis_core::units::shown;
 
 use super::{Room, Svg, round_step};
@@ -83,7 +83,7 @@ pub fn rise_curve(name: &str, f: &Forecast, target: f64, over: &Over<'_>, room: 
     let mut svg = Svg::new(width, height);
     axes.draw(&mut svg, if axes.high - axes.low > 1.6 { 0.5 } else { 0.25 }, "×", 5.0);
     // The spread: everything between the course in a faster kitchen and that in a slower one.
-    let at = |m: &cerealis_core::ferment::Moment| (axes.x(m.minutes), axes.y(m.volume / start));
+    let at = |m: &cerealis_core::rise::Moment| (axes.x(m.minutes), axes.y(m.volume / start));
     let mut between: Vec<_> = f.fast.iter().map(at).collect();
     between.extend(f.slow.iter().rev().map(at));
     svg.area(&between, "spread", None);

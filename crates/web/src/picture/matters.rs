@@ -1,6 +1,6 @@
 //! What matters: minutes gained or lost by small changes, as bars from a middle line.
 
-use cerealis_core::ferment::Matter;
+use cerealis_core::rise::Matter;
 use cerealis_core::units::{Minutes, shown};
 
 use super::{Room, Svg};

@@ -1,7 +1,7 @@
 //! The phases of mixing as a strip, to the scale of their minutes, with what goes in over each and
 //! the sign to stop at drawn under it.
 
-use cerealis_core::mixing::{MixOutput, Phase, Stop};
+use cerealis_core::mix::{MixOutput, Phase, Stop};
 use cerealis_core::stations::GoesIn;
 use cerealis_core::units::{Grams, shown};
 

@@ -1,8 +1,8 @@
 //! A dough that is rising now.
 
 use askama::Template;
-use cerealis_core::ferment::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::formula::{Formula, figures};
+use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::{Watch, WatchAnswer};
 use cerealis_store::StoredWatch;

@@ -1,6 +1,7 @@
 //! The Oven station: temperature and minutes, and everything that moves on the way.
 
 use askama::Template;
+use cerealis_core::day::StepKind;
 use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
@@ -8,7 +9,6 @@ use cerealis_core::oven::{
     BakeOutput, BySizeInput, HotSide, Last, Notations, Oven, SizeRow, by_size, colour_card, usual_sizes,
     what_now,
 };
-use cerealis_core::plan::StepKind;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
@@ -112,9 +112,8 @@ impl OvenOut {
 fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
     let b = &s.bake;
     let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
-    let before = |c: &cerealis_core::plan::ClockStep| {
-        format!("{} before, at {}", shown::time(b.preheat), clock(&c.at))
-    };
+    let before =
+        |c: &cerealis_core::day::ClockStep| format!("{} before, at {}", shown::time(b.preheat), clock(&c.at));
     let mut all = vec![(f64::NEG_INFINITY, fact("Switch on", on.map_or(String::new(), before)))];
     let dial = match f.oven.hot_start {
         Some(hot) => {

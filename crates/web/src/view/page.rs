@@ -1,12 +1,12 @@
 //! Whole pages.
 
 use askama::Template;
+use cerealis_core::day::Anchor;
 use cerealis_core::finish::Score;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::oven::{HotSide, Looks};
 use cerealis_core::pantry::{Cup, Tablespoon};
-use cerealis_core::plan::Anchor;
 use cerealis_core::shape::Hand;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent};

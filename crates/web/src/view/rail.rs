@@ -2,8 +2,8 @@
 
 use askama::Template;
 use cerealis_core::formula::Formula;
+use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
-use cerealis_core::thermal::WaterAction;
 use cerealis_core::units::{Minutes, shown};
 
 use super::{clock, day};

@@ -1,11 +1,12 @@
 //! The Rise station: when to be back, and what moves it.
 
 use askama::Template;
-use cerealis_core::ferment::{
+use cerealis_core::formula::{Formula, Line, levain_share, levers, yeast_factor};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::rise::RiseWish;
+use cerealis_core::rise::{
     Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, Which, matters, rise, rise_inverse,
 };
-use cerealis_core::formula::{Formula, Line, RiseWish, levain_share, levers, yeast_factor};
-use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
 use cerealis_core::words::{Handling, Stage};
@@ -116,7 +117,7 @@ fn matters_picture(moved: &[Matter]) -> String {
 /// The tub with its lines; none for a dough that does not rise in bulk.
 fn tub(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Option<String> {
     let bulk = s.rise.bulk.as_ref()?;
-    let ml = s.figures.dough.0 / cerealis_core::ferment::DOUGH_DENSITY;
+    let ml = s.figures.dough.0 / cerealis_core::rise::DOUGH_DENSITY;
     let target = bulk.until(f.rise.bulk.target, f.rise.bulk.stays.is_some());
     Some(both(|room| picture::tub(ml, target, bulk.most, kitchen.tub, room)))
 }
@@ -203,7 +204,7 @@ fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
     (0..=parts)
         .filter_map(|i| {
             let at = f.time.0 * f64::from(i) / f64::from(parts);
-            let near = |c: &[cerealis_core::ferment::Moment]| {
+            let near = |c: &[cerealis_core::rise::Moment]| {
                 c.iter().min_by(|a, b| (a.minutes - at).abs().total_cmp(&(b.minutes - at).abs())).copied()
             };
             let (m, slow, fast) = (near(&f.curve)?, near(&f.slow)?, near(&f.fast)?);

@@ -3,10 +3,10 @@
 use askama::Template;
 use cerealis_core::formula::{Formula, MakeUp, Nutrition, Slip, Swap, Swapped, cost, counted_flour, offers};
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mix::{WaterAction, WaterAnswer};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::pantry::household;
 use cerealis_core::stations::{Liquid, MakeUpAnswer, Stations, water_sentence};
-use cerealis_core::thermal::{WaterAction, WaterAnswer};
 use cerealis_core::units::{Grams, Percent, shown};
 use cerealis_core::words::Stage;
 use cerealis_core::words::WaterSchool;

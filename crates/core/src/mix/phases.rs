@@ -4,218 +4,17 @@
 //! an intensive one (Hamelman; Suas; recalled, not read from the source). Hands, folds and rest
 //! are put on the same scale (common practice, no source).
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
-use crate::choice::choice;
-use crate::fault::{Check, Fault, Faults, out_of_range};
-use crate::units::{Celsius, Grams, Minutes, Percent};
+use super::input::Folds;
+use super::input::MixInput;
+use super::input::MixOutput;
+use super::input::Phase;
+use super::input::PhaseKind;
+use super::input::Stop;
+use super::input::join;
+use crate::fault::{Check, Fault, Faults};
+use crate::units::{Minutes, Percent};
 use crate::words::Style;
-use crate::words::{Method, SaltSchool, WaterSchool};
-
-/// What is wanted at the Mix station.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct MixPlan {
-    /// How the dough is mixed.
-    pub method: Method,
-    /// Desired dough temperature after mixing, 10 to 38 °C.
-    pub desired: Celsius,
-    /// Flour and water rest together first, 0 to 180 min.
-    #[serde(default)]
-    pub autolyse: Minutes,
-    /// Flour temperature; the room's when left out.
-    #[serde(default)]
-    pub flour: Option<Celsius>,
-    /// Room temperature on the day; the kitchen's when left out.
-    #[serde(default)]
-    pub room: Option<Celsius>,
-    /// Preferment temperature; that of its place when left out.
-    #[serde(default)]
-    pub preferment: Option<Celsius>,
-    /// What mixing adds, K a minute, 0 to 3; that of the method when left out.
-    #[serde(default)]
-    pub friction: Option<f64>,
-    /// Which answer for the water leads.
-    #[serde(default)]
-    pub school: WaterSchool,
-    /// When the salt goes in.
-    #[serde(default)]
-    pub salt: SaltSchool,
-}
-
-impl MixPlan {
-    /// Notes what is out of range.
-    pub fn check(&self, c: &mut Check) {
-        // One that can only be °F passes: it is a slip, and is taken for what was meant.
-        if !crate::formula::is_dough_temperature(self.desired) {
-            let sentence = out_of_range("The desired dough temperature", 10.0, 38.0, "°C");
-            c.note(Fault::new("out-of-range", "mix.desired", sentence));
-        }
-        c.range("mix.autolyse", "An autolyse", self.autolyse.0, 0.0, 180.0, "min");
-        let mut optional = |path: &str, what: &str, t: Option<f64>, low: f64, high: f64, unit: &str| {
-            if let Some(t) = t {
-                c.range(path, what, t, low, high, unit);
-            }
-        };
-        optional("mix.flour", "The flour temperature", self.flour.map(|t| t.0), -20.0, 50.0, "°C");
-        optional("mix.room", "The room temperature", self.room.map(|t| t.0), -10.0, 50.0, "°C");
-        optional(
-            "mix.preferment",
-            "The preferment temperature",
-            self.preferment.map(|t| t.0),
-            0.0,
-            50.0,
-            "°C",
-        );
-        optional("mix.friction", "Friction", self.friction, 0.0, 3.0, "°C a minute");
-    }
-}
-
-/// What kneading depends on.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct MixInput {
-    /// How the dough is mixed.
-    pub method: Method,
-    /// Its style.
-    pub style: Style,
-    /// Effective hydration, 30 to 200 % of flour.
-    pub hydration: Percent,
-    /// Butter or fat that goes in late, per cent of flour.
-    #[serde(default)]
-    pub late_fat: Percent,
-    /// Whether seeds, fruit or nuts go in at the end.
-    #[serde(default)]
-    pub add_ins: bool,
-    /// Flour and water rest first, 0 to 180 min.
-    #[serde(default)]
-    pub autolyse: Minutes,
-    /// The bulk rise as far as it is known, for the work that time does.
-    #[serde(default)]
-    pub bulk: Minutes,
-    /// Dough weight, for the minutes that hands need.
-    pub dough: Grams,
-    /// Mixer speeds in turns of the hook a minute, slowest first; at least two for a mixer.
-    #[serde(default)]
-    pub speeds: Vec<f64>,
-    /// What mixing adds, K a minute, in place of the method's own figure.
-    #[serde(default)]
-    pub friction: Option<f64>,
-    /// When the salt goes in.
-    #[serde(default)]
-    pub salt: SaltSchool,
-    /// Whether liquid is kept back, to be worked in as the dough asks for it.
-    #[serde(default)]
-    pub held_back: bool,
-    /// The most dough that the mixer's maker allows, at about 60 % hydration.
-    #[serde(default)]
-    pub mixer_limit: Option<Grams>,
-}
-
-/// What hands do in a phase.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum PhaseKind {
-    /// Flour and water rest.
-    Autolyse,
-    /// Bringing the dough together.
-    Mix,
-    /// Rest.
-    Rest,
-    /// Developing the dough.
-    Knead,
-    /// Late butter goes in.
-    Butter,
-    /// Add-ins go in.
-    AddIns,
-    /// Folds during the bulk rise.
-    Folds,
-}
-
-choice! {
-    /// The sign to stop at, as a picture.
-    Stop {
-        /// Rough, no dry flour.
-        Shaggy = "shaggy", "rough, no dry flour";
-        /// It has relaxed.
-        Relaxed = "relaxed", "relaxed";
-        /// It leaves the side and holds at the bottom.
-        Side = "side", "leaves the side";
-        /// It stretches thin enough to see light.
-        Window = "window", "stretches to a window";
-        /// A smooth paste.
-        Paste = "paste", "smooth paste";
-        /// A batter that holds a peak.
-        Peak = "peak", "holds a peak";
-        /// Add-ins are spread evenly.
-        Spread = "spread", "spread evenly";
-    }
-}
-
-/// One phase of mixing.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
-pub struct Phase {
-    /// Which phase it is.
-    pub kind: PhaseKind,
-    /// Its name.
-    pub name: String,
-    /// How long it takes. Folds take this long a set.
-    pub minutes: Minutes,
-    /// Turns of the hook a minute, for a mixer.
-    pub rpm: Option<f64>,
-    /// Turns of the hook done when it ends, all phases together; hands on the same scale.
-    pub turns: f64,
-    /// What goes in or what to do.
-    pub what: String,
-    /// The sign to stop at.
-    pub sign: String,
-    /// The sign as a picture.
-    pub stop: Stop,
-    /// Whether hands or an eye on the mixer are needed.
-    pub hands_on: bool,
-}
-
-/// Fold sets during the bulk rise.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
-pub struct Folds {
-    /// How many sets.
-    pub sets: u32,
-    /// Minutes from one set to the next, and from the end of mixing to the first.
-    pub every: Minutes,
-    /// Hands-on minutes a set.
-    pub each: Minutes,
-}
-
-impl Folds {
-    /// Minutes into the bulk rise at which the sets begin.
-    pub fn times(&self) -> impl Iterator<Item = Minutes> {
-        (1..=self.sets).map(|n| self.every * f64::from(n))
-    }
-}
-
-/// The plan for mixing.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
-pub struct MixOutput {
-    /// Phases in order; fold sets are in `folds`.
-    pub phases: Vec<Phase>,
-    /// Fold sets, where the method has them.
-    pub folds: Option<Folds>,
-    /// Turns of the hook that this dough wants in all.
-    pub turns_wanted: f64,
-    /// Share of the wanted work that mixing, folds and the bulk rise do, per cent.
-    pub work_done: Percent,
-    /// Minutes from the first touch to the start of the bulk rise.
-    pub minutes: Minutes,
-    /// Minutes of that in which the dough is being worked.
-    pub kneading: Minutes,
-    /// By how much mixing warms the dough, K.
-    pub rise: f64,
-    /// What mixing adds by this method when nothing else is known, K a minute.
-    pub usual_friction: f64,
-    /// Signs of too little work and of too much.
-    pub signs: [String; 2],
-    /// What to know: too little work, a stiff dough, a mixer on the move.
-    pub notes: Vec<String>,
-}
+use crate::words::{Method, SaltSchool};
 
 /// Turns of the hook for a style: a short mix 600, a medium one 950, an intensive one 1600.
 fn turns_wanted(style: Style) -> f64 {
@@ -231,14 +30,19 @@ fn turns_wanted(style: Style) -> f64 {
 
 /// Turns of a hook that a minute of kneading by hand is worth: 12 minutes make a tin loaf.
 const HAND_RPM: f64 = 78.0;
+
 /// Share of the wanted work that an hour of rest does: twelve hours do it all.
 const REST_AN_HOUR: f64 = 1.0 / 12.0;
+
 /// Share that one fold set does: three sets over an hour and a half do it all.
 const FOLD_SET: f64 = (1.0 - 1.5 * REST_AN_HOUR) / 3.0;
+
 /// Turns that a minute with a hand mixer is worth (common practice, no source).
 const HAND_MIXER_RPM: f64 = 70.0;
+
 /// Friction of a hand mixer, K a minute (common practice, no source).
 const HAND_MIXER_HEAT: f64 = 0.5;
+
 /// Friction in K a minute: hands 0.2 to 0.3, a mixer 0.5 to 1.1 by its speed.
 const HAND_HEAT: f64 = 0.25;
 
@@ -597,37 +401,6 @@ impl<'a> Planner<'a> {
     }
 }
 
-impl MixInput {
-    /// How much harder a stiff dough is to turn than one of 60 % (common practice, no source).
-    fn stiffness(&self) -> f64 {
-        (1.0 + (60.0 - self.hydration.0) / 40.0).clamp(0.6, 1.7)
-    }
-
-    /// Signs of too little work and of too much (common practice, no source).
-    fn signs(&self) -> [String; 2] {
-        let of = |little: &str, much: &str| [little.to_owned(), much.to_owned()];
-        match self.style {
-            Style::GlutenFree => {
-                of("Too little: dry lumps, and it does not hold a peak.", "Too much: it does no harm.")
-            }
-            Style::Rye => of("Too little: dry streaks.", "Too much: it turns sticky and slack."),
-            _ => of(
-                "Too little: it tears at once, feels lumpy and spreads.",
-                "Too much: it turns shiny, sticky and slack, and tears again; rest it, and fold it once.",
-            ),
-        }
-    }
-}
-
-/// Words with commas and an “and”.
-fn join(words: &[&str]) -> String {
-    match words {
-        [] => String::new(),
-        [one] => (*one).to_owned(),
-        [all @ .., last] => format!("{} and {last}", all.join(", ")),
-    }
-}
-
 impl Planner<'_> {
     /// What the mixer bears, where its maker's limit is known; a rule of thumb where it is not.
     fn load(&self) -> Option<String> {
@@ -651,7 +424,10 @@ impl Planner<'_> {
 
 #[cfg(test)]
 mod tests {
+    use super::super::input::MixInput;
+    use super::super::input::PhaseKind;
     use super::*;
+    use crate::units::Grams;
     use rstest::rstest;
 
     fn input(method: Method, style: Style, hydration: f64) -> MixInput {
@@ -713,7 +489,7 @@ mod tests {
         i.late_fat = Percent(12.0);
         i.add_ins = true;
         let kinds: Vec<_> = mix(&i).unwrap().phases.iter().map(|p| p.kind).collect();
-        use PhaseKind::*;
+        use crate::mix::PhaseKind::*;
         assert_eq!(kinds, [Mix, Rest, Knead, Butter, AddIns]);
     }
 

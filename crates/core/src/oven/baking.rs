@@ -3,178 +3,17 @@
 //! The loaf is a ball, a cylinder or a slab of shells. Its outer shells are split into top, sides and
 //! base, each with its own surroundings; the inner ones are whole, so that heat finds its way round.
 
-use std::sync::OnceLock;
-
+use super::around::Surroundings;
+use super::body::FACES;
+use super::body::Loaf;
+use super::physics::DOUGH_LIGHTNESS;
+use super::physics::LATENT;
+use super::physics::SEA_LEVEL;
+use super::physics::browning_rate;
+use super::physics::saturation;
 use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
-use super::physics::*;
-
-/// The ideal body that stands for the loaf.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Body {
-    /// A round or a roll.
-    Sphere,
-    /// A tin, a bâtard, a plait.
-    Cylinder,
-    /// A flat bake, heated from both faces.
-    Slab,
-}
-
-impl Body {
-    /// Exponent of the radius in a face's area.
-    fn exponent(self) -> i32 {
-        match self {
-            Body::Sphere => 2,
-            Body::Cylinder => 1,
-            Body::Slab => 0,
-        }
-    }
-}
-
-/// How heat moves in the crumb and crust.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Material {
-    /// Conductivity of moist crumb without vapour transport, W/m K.
-    pub crumb: f64,
-    /// What evaporation and condensation in the pores add at the boiling point, W/m K.
-    pub vapour: f64,
-    /// Conductivity of dry crust, W/m K.
-    pub crust: f64,
-    /// Whether water boils off; without, this is pure conduction.
-    pub evaporates: bool,
-}
-
-/// Bread: 0.25 W/m K and 0.65 to 0.75 more at the boiling point; dry crust 0.07.
-pub const BREAD: Material = Material { crumb: 0.25, vapour: 0.70, crust: 0.07, evaporates: true };
-
-/// The loaf as it goes in, at the size it has after oven spring.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Loaf {
-    /// The body that stands for it.
-    pub body: Body,
-    /// Its radius, or half its thickness, in m.
-    pub radius: f64,
-    /// Water in kg per m³ of loaf.
-    pub water: f64,
-    /// Everything else in kg per m³ of loaf.
-    pub solids: f64,
-    /// Heat capacity of that, J/kg K.
-    pub solids_heat: f64,
-    /// Temperature when it goes in, °C.
-    pub start: f64,
-    /// How heat moves in it.
-    pub material: Material,
-    /// How fast its crust colours against a lean dough.
-    pub browning: f64,
-}
-
-/// The faces of a loaf, in the order of every array of three.
-pub const FACES: [&str; 3] = ["top", "sides", "base"];
-
-/// Something between the oven and a face: the wall of a tin, a sheet, a stone.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Wall {
-    /// Heat that it holds, J/m² K.
-    pub holds: f64,
-    /// Its temperature when the loaf goes in, °C.
-    pub start: f64,
-    /// How well it touches the loaf, W/m² K.
-    pub contact: f64,
-}
-
-/// What one face of the loaf meets.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Outside {
-    /// Its share of the surface, 0 to 1; the three add up to 1.
-    pub share: f64,
-    /// Convection, W/m² K, onto the loaf or onto the wall before it.
-    pub convection: f64,
-    /// Emissivity for radiation from walls at oven temperature; 0 leaves radiation out.
-    pub emissivity: f64,
-    /// What lies between.
-    pub wall: Option<Wall>,
-}
-
-impl Outside {
-    /// An open face of a loaf 20 cm wide in still air.
-    pub fn open(share: f64) -> Outside {
-        Outside { share, convection: 10.0, emissivity: 0.9, wall: None }
-    }
-
-    /// Conductance from the oven at `oven` to a surface at `at`, both °C, W/m² K.
-    fn heats(&self, oven: f64, at: f64, convection: f64, radiation: f64) -> f64 {
-        let (to, tk) = (oven + 273.15, at + 273.15);
-        self.convection * convection + radiation * self.emissivity * STEFAN * (to + tk) * (to * to + tk * tk)
-    }
-}
-
-/// The oven's temperature over the bake.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Heat {
-    /// What it is set to, °C.
-    pub set: f64,
-    /// Hotter for so many minutes at the start: °C and min.
-    pub first: Option<(f64, f64)>,
-    /// How far it falls when door and dough cool it, K.
-    pub drop: f64,
-    /// Time constant of its recovery, min.
-    pub recovery: f64,
-}
-
-/// Minutes in which a closed oven that is set lower goes most of the way (common practice, no
-/// source).
-const FALLS: f64 = 12.0;
-
-impl Heat {
-    /// An oven that never moves from its temperature.
-    pub fn steady(set: f64) -> Heat {
-        Heat { set, first: None, drop: 0.0, recovery: 1.0 }
-    }
-
-    /// Its temperature at a minute of the bake, °C.
-    pub fn at(&self, minutes: f64) -> f64 {
-        let wanted = match self.first {
-            Some((hot, until)) if minutes < until => hot,
-            Some((hot, until)) => self.set + (hot - self.set) * (-(minutes - until) / FALLS).exp(),
-            None => self.set,
-        };
-        wanted - self.drop * (-minutes / self.recovery).exp()
-    }
-}
-
-/// What surrounds the loaf.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Surroundings {
-    /// The oven's temperature.
-    pub heat: Heat,
-    /// Top, sides and base.
-    pub faces: [Outside; 3],
-    /// Boiling point, °C.
-    pub boiling: f64,
-    /// Minutes under a lid, from the start.
-    pub lid: f64,
-    /// Minutes of steam, from the start.
-    pub steam: f64,
-    /// Minute from which its top is covered with foil; infinite for never.
-    pub foil: f64,
-}
-
-impl Surroundings {
-    /// A steady oven at sea level, open on all faces, without lid, steam or foil, for a loaf 20 cm
-    /// wide.
-    pub fn still(oven: f64) -> Self {
-        Surroundings {
-            heat: Heat::steady(oven),
-            faces: [Outside::open(0.4), Outside::open(0.3), Outside::open(0.3)],
-            boiling: 100.0,
-            lid: 0.0,
-            steam: 0.0,
-            foil: f64::INFINITY,
-        }
-    }
-}
+use serde::Serialize;
+use std::sync::OnceLock;
 
 /// A moment of the bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
@@ -201,23 +40,32 @@ pub struct BakeMoment {
 
 /// Convection under a lid against the open oven.
 const LID_CONVECTION: f64 = 0.6;
+
 /// Browning under a lid, under foil or in steam against the open oven.
 const LID_BROWNING: f64 = 0.1;
+
 /// Radiation that gets past a sheet of foil (common practice, no source).
 const FOIL_RADIATION: f64 = 0.35;
+
 /// Vapour pressure in the air of a closed household oven with bread in it, Pa.
 const OVEN_VAPOUR: f64 = 0.35 * SEA_LEVEL;
+
 /// Heat capacity of the oven's air per volume, J/m³ K: with convection it gives the speed at which
 /// vapour leaves the surface (Lewis's relation).
 const AIR_HEAT: f64 = 760.0;
+
 /// Convection at which vapour creeps out between crust and wall, W/m² K.
 const CREEPS: f64 = 4.0;
+
 /// Gas constant of water vapour, J/kg K.
 const VAPOUR_GAS: f64 = 461.5;
+
 /// Share of its water below which the outermost shell begins to colour, fully at none.
 const CRUST_BELOW: f64 = 0.6;
+
 /// How much the shells narrow towards the crust, where temperature changes fastest.
 const NARROWING: f64 = 1.6;
+
 /// Minutes between the moments that are kept.
 const KEPT_EVERY: f64 = 0.25;
 
@@ -663,6 +511,15 @@ pub const WATER_HEAT: f64 = 4180.0;
 
 #[cfg(test)]
 mod tests {
+    use super::super::around::Heat;
+    use super::super::around::Outside;
+    use super::super::around::Surroundings;
+    use super::super::around::Wall;
+    use super::super::body::BREAD;
+    use super::super::body::Body;
+    use super::super::body::Loaf;
+    use super::super::physics::DOUGH_LIGHTNESS;
+    use super::super::physics::boiling_point;
     use super::*;
     use approx::assert_relative_eq;
 

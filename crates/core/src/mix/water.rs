@@ -5,46 +5,29 @@
 //! balance** weighs every ingredient with its own heat capacity after Choi and Okos (1986;
 //! ASHRAE Refrigeration, *Thermal Properties of Foods*, recalled).
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
+use super::heat::heat_capacity;
+use super::heat::water_heat_capacity;
 use crate::fault::{Check, Faults};
 use crate::pantry::Composition;
 use crate::units::{Celsius, Grams};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
 
 /// Water warmer than this must not touch the yeast, °C (common practice, no source).
 pub const YEAST_LIMIT: f64 = 43.0;
+
 /// Latent heat of ice in units of water's heat capacity, K: 334 kJ/kg over 4.18 kJ/kg K. Bakers
 /// say 80.
 pub const ICE: f64 = 334.0 / 4.18;
+
 /// Heat capacity of a steel bowl, kJ/kg K.
 const STEEL: f64 = 0.5;
+
 /// Water may be off by this much and still be used straight from the tap, K.
 const NEAR_ENOUGH: f64 = 1.0;
+
 /// The largest share of the water that may go in as ice: more does not melt while mixing.
 const ICE_SHARE_MAX: f64 = 0.6;
-
-/// Heat capacity in kJ/kg K of something of this composition at `t` °C, −40 to 150.
-///
-/// ```
-/// use cerealis_core::{ingredient::Composition, thermal::heat_capacity};
-/// let water = Composition { water: 100.0, ..Default::default() };
-/// assert!((heat_capacity(&water, 20.0) - 4.177).abs() < 0.01);
-/// ```
-pub fn heat_capacity(c: &Composition, t: f64) -> f64 {
-    let poly = |a: f64, b: f64, d: f64| a + b * t + d * t * t;
-    let whole = c.water + c.protein + c.fat + c.carb + c.fibre + c.ash;
-    if whole <= 0.0 {
-        return 0.0;
-    }
-    (c.water * poly(4.1762, -9.0864e-5, 5.4731e-6)
-        + c.protein * poly(2.0082, 1.2089e-3, -1.3129e-6)
-        + c.fat * poly(1.9842, 1.4733e-3, -4.8008e-6)
-        + c.carb * poly(1.5488, 1.9625e-3, -5.9399e-6)
-        + c.fibre * poly(1.8459, 1.8306e-3, -4.6509e-6)
-        + c.ash * poly(1.0926, 1.8896e-3, -3.6817e-6))
-        / whole
-}
 
 /// Something that goes into the dough at a temperature of its own.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -123,7 +106,7 @@ pub struct WaterAnswer {
 
 /// Both answers with their working.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
-pub struct WaterPlan {
+pub struct WaterAnswers {
     /// Number of temperatures averaged: 3, and one for each preferment and other part.
     pub factor_n: f64,
     /// The friction figure of the rule: what mixing adds, times `factor_n`.
@@ -240,10 +223,6 @@ impl WaterInput {
     }
 }
 
-fn water_heat_capacity(t: f64) -> f64 {
-    heat_capacity(&Composition { water: 100.0, ..Composition::default() }, t)
-}
-
 /// Ice that brings `water` of tap temperature down to `needed`, the ice included in the weight:
 /// 1500 g at 20 °C wanted at 5 °C take 225 g of ice.
 ///
@@ -259,7 +238,7 @@ pub fn ice(water: Grams, tap: Celsius, needed: Celsius) -> Grams {
 ///
 /// # Errors
 /// A figure outside its range, by its path.
-pub fn water(input: &WaterInput) -> Result<WaterPlan, Faults> {
+pub fn water(input: &WaterInput) -> Result<WaterAnswers, Faults> {
     input.check()?;
     let desired = input.desired.0;
     let further: Vec<f64> = input.preferment.iter().chain(&input.others).map(|t| t.0).collect();
@@ -268,7 +247,7 @@ pub fn water(input: &WaterInput) -> Result<WaterPlan, Faults> {
     let others = input.flour.0 + input.room.0 + further.iter().sum::<f64>() + friction;
     let by_factor = n * desired - others;
     let by_balance = if input.water.0 >= 1.0 { input.water_for(desired) } else { desired };
-    Ok(WaterPlan {
+    Ok(WaterAnswers {
         factor_n: n,
         factor_friction: friction,
         factor: input.answer(by_factor, |w| (others + w) / n),
@@ -283,6 +262,7 @@ pub fn water(input: &WaterInput) -> Result<WaterPlan, Faults> {
 
 #[cfg(test)]
 mod tests {
+    use super::super::heat::heat_capacity;
     use super::*;
     use crate::pantry::Catalogue;
     use approx::assert_relative_eq;

@@ -1,12 +1,13 @@
 //! Bulk rise, handling and final proof as one run through time.
 
+use super::rates::KITCHEN_SPREAD;
+use super::rates::SOURNESS_STEP;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, Run, STEP, State};
 use super::places::{Stretch, time_constant};
-use super::rates::*;
 use crate::fault::{Check, Faults};
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::Handling;

@@ -1,103 +1,16 @@
-//! The day: every step with its clock time, forward from a start or back from “ready at”.
-//!
-//! Steps are laid out in minutes from the first touch; the clock comes last, in the kitchen's
-//! time zone, as exact stretches of time, so that a night in which the clocks change is as long
-//! as it really is.
+//! Steps on the clock of the kitchen: waking hours, changes of the clock, and what to know of them.
 
+use super::lay::Step;
+use super::wish::Anchor;
+use super::wish::DayWish;
+use crate::fault::Fault;
+use crate::kitchen::Kitchen;
+use crate::units::Minutes;
 use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{SignedDuration, Timestamp, Unit, ZonedDateTime, ZonedDateTimeRound};
 use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
-use crate::choice::choice;
-use crate::fault::Fault;
-use crate::kitchen::Kitchen;
-use crate::units::Minutes;
-
-choice! {
-    /// From where a day is planned.
-    #[derive(Default)]
-    Anchor {
-        /// Forward from now.
-        #[default]
-        Now = "now", "From now";
-        /// Forward from a start.
-        Start = "start", "Start at";
-        /// Back from when the bread is wanted.
-        Ready = "ready", "Ready at";
-    }
-}
-
-/// What is wanted at the Day station.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct DayPlan {
-    /// From where it is planned.
-    #[serde(default)]
-    pub anchor: Anchor,
-    /// The start, or when the bread is wanted, by the kitchen's clock; needed unless from now.
-    #[serde(default)]
-    #[schemars(with = "Option<String>")]
-    pub at: Option<DateTime>,
-}
-
-/// The station at which a step belongs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum StepKind {
-    /// Levain or preferment.
-    Levain,
-    /// Weighing and mixing.
-    Mix,
-    /// Bulk rise.
-    Bulk,
-    /// Folding.
-    Fold,
-    /// Dividing and shaping.
-    Shape,
-    /// Final proof.
-    Proof,
-    /// Washes, seeds, cuts; butter and icing.
-    Finish,
-    /// Oven on, or lid off.
-    Oven,
-    /// In the oven.
-    Bake,
-    /// Cooling.
-    Cool,
-}
-
-/// A step in minutes from the first touch.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Step {
-    /// What it is, whatever it is called: `mix.2`, `bulk`, `proof`, `in.main`, `bake.main`, `out.main`.
-    /// Each stands once in a day.
-    #[serde(default)]
-    pub id: String,
-    /// Where it belongs.
-    pub kind: StepKind,
-    /// What it is called.
-    pub title: String,
-    /// What to do, and the sign to look for.
-    pub detail: String,
-    /// When it begins.
-    pub start: Minutes,
-    /// How long it takes.
-    pub length: Minutes,
-    /// Whether it needs hands.
-    pub hands_on: bool,
-}
-
-impl Step {
-    /// When it ends.
-    pub fn end(&self) -> Minutes {
-        self.start + self.length
-    }
-
-    fn overlaps(&self, other: &Step) -> bool {
-        self.start.0 < other.end().0 - 1e-9 && other.start.0 < self.end().0 - 1e-9
-    }
-}
+use serde::Serialize;
 
 /// A step with its clock time.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -141,168 +54,6 @@ pub struct Day {
     pub free_start: Option<ZonedDateTime>,
 }
 
-/// Where a short step beside the line may stand.
-#[derive(Clone, Copy, Debug)]
-pub struct Window {
-    /// It begins no sooner.
-    pub from: f64,
-    /// It ends no later.
-    pub to: f64,
-}
-
-/// Lays steps out one after another, with short ones beside the waits.
-#[derive(Debug, Default)]
-pub struct Layout {
-    /// Those in line, and waits that run along beside it.
-    steps: Vec<Step>,
-    /// Short ones beside the line, each with where it may stand.
-    floating: Vec<(Step, Window)>,
-    end: f64,
-}
-
-fn step(
-    id: &str,
-    kind: StepKind,
-    title: &str,
-    detail: impl Into<String>,
-    start: f64,
-    minutes: f64,
-    hands_on: bool,
-) -> Step {
-    Step {
-        id: id.into(),
-        kind,
-        title: title.into(),
-        detail: detail.into(),
-        start: Minutes(start),
-        length: Minutes(minutes),
-        hands_on,
-    }
-}
-
-impl Layout {
-    /// Nothing yet.
-    pub fn new() -> Self {
-        Self::default()
-    }
-
-    /// The end of what is laid out in line so far.
-    pub fn end(&self) -> Minutes {
-        Minutes(self.end)
-    }
-
-    /// Appends a step after all the others in line.
-    pub fn then(
-        &mut self,
-        id: &str,
-        kind: StepKind,
-        title: &str,
-        detail: impl Into<String>,
-        minutes: f64,
-        hands_on: bool,
-    ) {
-        if minutes > 0.0 {
-            self.steps.push(step(id, kind, title, detail, self.end, minutes, hands_on));
-            self.end += minutes;
-        }
-    }
-
-    /// A wait that runs along beside the line.
-    pub fn alongside(
-        &mut self,
-        id: &str,
-        kind: StepKind,
-        title: &str,
-        detail: impl Into<String>,
-        start: f64,
-        minutes: f64,
-    ) {
-        if minutes > 0.0 {
-            self.steps.push(step(id, kind, title, detail, start, minutes, false));
-        }
-    }
-
-    /// A short hands-on step that should begin at `start`, and may stand anywhere in its window when
-    /// hands are wanted elsewhere then.
-    #[allow(clippy::too_many_arguments, reason = "a step is what it says")]
-    pub fn beside(
-        &mut self,
-        id: &str,
-        kind: StepKind,
-        title: &str,
-        detail: impl Into<String>,
-        start: f64,
-        minutes: f64,
-        window: Window,
-    ) {
-        self.floating.push((step(id, kind, title, detail, start, minutes, true), window));
-    }
-
-    /// Hands-on steps one after the other that are over by `end` and begin no sooner than `from`: each as
-    /// late as it may be. What has no room is not laid out; whether all had.
-    pub fn lead_up_to(&mut self, end: f64, from: f64, chain: Vec<Step>) -> bool {
-        let total: f64 = chain.iter().map(|s| s.length.0).sum();
-        if end - total < from - 1e-9 {
-            return false;
-        }
-        let mut at = end;
-        let mut placed = Vec::new();
-        for mut s in chain.into_iter().rev() {
-            s.start = Minutes((at - s.length.0).min(s.start.0).max(from));
-            at = s.start.0;
-            placed.push(s);
-        }
-        // What was wished earlier than there is room for moves up against the next.
-        placed.reverse();
-        let mut free = from;
-        for s in &mut placed {
-            s.start = Minutes(s.start.0.max(free));
-            free = s.end().0;
-        }
-        if free > end + 1e-6 {
-            return false;
-        }
-        self.steps.extend(placed);
-        true
-    }
-
-    /// All steps in the order of their start, from 0, and the minutes by which all of them were put off
-    /// for one that had to come before the first. One pair of hands never has two of them; a deed stands
-    /// before the wait that begins with it.
-    pub fn finish(self) -> (Vec<Step>, Minutes) {
-        let mut steps = self.steps;
-        for (mut step, window) in self.floating {
-            step.start = Minutes(free_place(&steps, &step, window));
-            steps.push(step);
-        }
-        steps.sort_by(|a, b| a.start.0.total_cmp(&b.start.0).then_with(|| b.hands_on.cmp(&a.hands_on)));
-        let first = steps.first().map_or(0.0, |s| s.start.0).min(0.0);
-        steps.iter_mut().for_each(|s| s.start.0 -= first);
-        (steps, Minutes(-first))
-    }
-}
-
-/// The free place for a hands-on step that is nearest to where it should begin, within its window where
-/// there is one.
-fn free_place(steps: &[Step], step: &Step, window: Window) -> f64 {
-    let busy = |at: f64| {
-        let here = Step { start: Minutes(at), ..step.clone() };
-        steps.iter().any(|s| s.hands_on && s.overlaps(&here))
-    };
-    let last = (window.to - step.length.0).max(window.from);
-    let wished = step.start.0.clamp(window.from, last);
-    // It fits where it should be, or against one of the others.
-    let against = steps.iter().filter(|s| s.hands_on).flat_map(|s| [s.start.0 - step.length.0, s.end().0]);
-    let mut places: Vec<f64> = std::iter::once(wished).chain(against).filter(|at| !busy(*at)).collect();
-    let outside = |at: f64| (window.from - at).max(at - last).max(0.0);
-    // First inside of the window; then near to the wish; of two as near the earlier.
-    places.sort_by(|a, b| {
-        let far = |x: f64| (outside(x) > 1e-9, outside(x), (x - wished).abs(), x);
-        far(*a).partial_cmp(&far(*b)).unwrap_or(std::cmp::Ordering::Equal)
-    });
-    places.first().copied().unwrap_or(wished)
-}
-
 /// How uncertain the end is, in minutes before and after.
 #[derive(Clone, Copy, Debug, Default)]
 pub struct Doubt {
@@ -318,7 +69,7 @@ pub struct Doubt {
 /// A missing time, by its field.
 pub fn schedule(
     steps: Vec<Step>,
-    wish: &DayPlan,
+    wish: &DayWish,
     kitchen: &Kitchen,
     now: Timestamp,
     doubt: Doubt,
@@ -395,7 +146,7 @@ fn strange_hour(at: DateTime, zone: &TimeZone) -> Option<String> {
     }
 }
 
-fn on_clock(wish: &DayPlan, zone: &TimeZone) -> Result<ZonedDateTime, Fault> {
+fn on_clock(wish: &DayWish, zone: &TimeZone) -> Result<ZonedDateTime, Fault> {
     let missing = || Fault::new("missing", "day.at", "Give the date and time to plan from.");
     let impossible =
         || Fault::new("impossible", "day.at", "That time is too far away. Give one in this century.");
@@ -423,7 +174,7 @@ fn next_five_minutes(now: &ZonedDateTime) -> ZonedDateTime {
 fn notes(
     woken: Option<&ClockStep>,
     free_start: Option<&ZonedDateTime>,
-    wish: &DayPlan,
+    wish: &DayWish,
     start: &ZonedDateTime,
     now: &ZonedDateTime,
 ) -> Vec<String> {
@@ -449,6 +200,12 @@ fn notes(
 
 #[cfg(test)]
 mod tests {
+    use super::super::lay::Layout;
+    use super::super::lay::Step;
+    use super::super::lay::StepKind;
+    use super::super::lay::Window;
+    use super::super::wish::Anchor;
+    use super::super::wish::DayWish;
     use super::*;
     use jiff::civil::date;
     use proptest::prelude::*;
@@ -471,7 +228,7 @@ mod tests {
     }
 
     fn day(anchor: Anchor, at: DateTime, rise: f64) -> Day {
-        let wish = DayPlan { anchor, at: Some(at) };
+        let wish = DayWish { anchor, at: Some(at) };
         let now = "2026-03-01T08:01:00Z".parse().unwrap();
         schedule(steps(rise), &wish, &paris(), now, Doubt::default()).unwrap()
     }
@@ -539,7 +296,7 @@ mod tests {
     fn a_missing_or_absurd_time_is_refused_at_its_field() {
         let now = Timestamp::UNIX_EPOCH;
         for at in [None, Some(date(9999, 1, 1).at(0, 0, 0, 0))] {
-            let wish = DayPlan { anchor: Anchor::Ready, at };
+            let wish = DayWish { anchor: Anchor::Ready, at };
             let fault = schedule(steps(60.0), &wish, &paris(), now, Doubt::default()).unwrap_err();
             assert_eq!(fault.path, "day.at");
         }
@@ -548,7 +305,7 @@ mod tests {
     #[test]
     fn from_now_begins_at_the_next_five_minutes() {
         let now = "2026-03-01T08:01:10Z".parse().unwrap();
-        let d = schedule(steps(60.0), &DayPlan::default(), &paris(), now, Doubt::default()).unwrap();
+        let d = schedule(steps(60.0), &DayWish::default(), &paris(), now, Doubt::default()).unwrap();
         assert_eq!(d.start.datetime(), date(2026, 3, 1).at(9, 5, 0, 0));
     }
 

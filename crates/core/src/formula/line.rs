@@ -1,0 +1,103 @@
+//! The lines of a formula, and what is wanted of those that are made ahead.
+
+use crate::range::Range;
+use crate::units::{Celsius, Grams, Hours};
+use crate::words::Kind;
+use crate::words::Stage;
+use crate::words::Vessel;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// The most lines of a formula.
+pub const LINES_MAX: usize = 60;
+
+/// The heaviest line, in grams.
+pub const LINE_GRAMS_MAX: f64 = 50_000.0;
+
+/// One line: so much of one ingredient in one stage.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Line {
+    /// Key of the ingredient in the catalogue.
+    pub ingredient: String,
+    /// The stage it belongs to.
+    pub stage: Stage,
+    /// Its mass, 0 to 50 000 g.
+    pub grams: Grams,
+    /// What is to be known of it besides: “sifted”, “toasted”. At most 200 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+}
+
+impl Line {
+    /// A line without a note.
+    pub fn new(ingredient: impl Into<String>, stage: Stage, grams: Grams) -> Line {
+        Line { ingredient: ingredient.into(), stage, grams, note: String::new() }
+    }
+}
+
+/// What a line weighs.
+pub const LINE: Range = Range::of("A line", 0.0, LINE_GRAMS_MAX, "g");
+/// How long what is made ahead stands.
+pub const STANDS: Range = Range::of("The time it stands", 0.25, 72.0, "h");
+/// Where a preferment stands.
+pub const FERMENTS_AT: Range = Range::of("A place", -2.0, 45.0, "°C");
+/// Where a soaker or a scald stands.
+pub const STANDS_AT: Range = Range::of("A place", -2.0, 60.0, "°C");
+/// How warm a preferment is when it meets the dough.
+pub const WARMEST_PREFERMENT: Range = Range::of("What goes into the dough", -2.0, 50.0, "°C");
+/// How warm anything else is when it meets the dough.
+pub const WARMEST: Range = Range::of("What goes into the dough", -2.0, 95.0, "°C");
+/// In how many builds a levain comes.
+pub const BUILDS: Range = Range::of("The number of builds", 1.0, 4.0, "");
+/// What is kept back of it.
+pub const KEPT_BACK: Range = Range::of("What is kept back", 0.0, 2000.0, "g");
+
+/// What is wanted of a stage that is made ahead.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct AheadWish {
+    /// Which stage.
+    pub stage: Stage,
+    /// How long it stands, 0.25 to 72 h; until ripe, or as is usual, when left out.
+    #[serde(default)]
+    pub hours: Option<Hours>,
+    /// Where it stands, −2 to 60 °C; the preferments' usual place, or the room, when left out.
+    #[serde(default)]
+    pub place: Option<Celsius>,
+    /// How warm it is when it meets the dough, −2 to 95 °C; as its place when left out.
+    #[serde(default)]
+    pub temperature: Option<Celsius>,
+}
+
+/// How the levain comes from the kept culture.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct LevainWish {
+    /// In how many builds, 1 to 4; the lines of the levain are the last one.
+    pub builds: u32,
+    /// What to keep back of the last build for the next bake, 0 to 2000 g.
+    pub keep: Grams,
+}
+
+impl Default for LevainWish {
+    fn default() -> Self {
+        LevainWish { builds: 1, keep: Grams(0.0) }
+    }
+}
+
+/// A further make-up from the same dough: so many pieces of another shape.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MakeUp {
+    /// The shape of the pieces.
+    pub kind: Kind,
+    /// How many, 1 to 200.
+    pub pieces: u32,
+    /// What each weighs, 5 to 20 000 g.
+    pub piece_weight: Grams,
+    /// What they bake on or in.
+    pub vessel: Vessel,
+}
+
+/// The most further make-ups.
+pub const MAKEUPS_MAX: usize = 4;
+
+/// The longest note of a line, in characters.
+pub const LINE_NOTE_MAX: usize = 200;

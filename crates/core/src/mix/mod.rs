@@ -1,0 +1,13 @@
+//! Mixing: the water that gives the dough its temperature, and the phases of kneading.
+
+mod heat;
+mod input;
+mod phases;
+mod water;
+mod wish;
+
+pub use heat::heat_capacity;
+pub use input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop};
+pub use phases::mix;
+pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, YEAST_LIMIT, ice, water};
+pub use wish::{AUTOLYSE, DESIRED, FLOUR, FRICTION, MixWish, PREFERMENT, ROOM};

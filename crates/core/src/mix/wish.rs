@@ -1,0 +1,64 @@
+//! What is wanted at the Mix station.
+
+use crate::fault::Check;
+use crate::range::Range;
+use crate::units::{Celsius, Minutes};
+use crate::words::{Method, SaltSchool, WaterSchool};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// The dough temperature that is wished for. One that can only be °F passes: it is a slip, and is taken for what
+/// was meant.
+pub const DESIRED: Range = Range::of("The desired dough temperature", 10.0, 38.0, "°C").or_fahrenheit();
+/// How long flour and water rest together first.
+pub const AUTOLYSE: Range = Range::of("An autolyse", 0.0, 180.0, "min");
+/// How warm the flour is.
+pub const FLOUR: Range = Range::of("The flour temperature", -20.0, 50.0, "°C");
+/// How warm the room is.
+pub const ROOM: Range = Range::of("The room temperature", -10.0, 50.0, "°C");
+/// How warm the preferment is.
+pub const PREFERMENT: Range = Range::of("The preferment temperature", 0.0, 50.0, "°C");
+/// What mixing adds.
+pub const FRICTION: Range = Range::of("Friction", 0.0, 3.0, "°C a minute");
+
+/// What is wanted at the Mix station.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct MixWish {
+    /// How the dough is mixed.
+    pub method: Method,
+    /// Desired dough temperature after mixing, 10 to 38 °C.
+    pub desired: Celsius,
+    /// Flour and water rest together first, 0 to 180 min.
+    #[serde(default)]
+    pub autolyse: Minutes,
+    /// Flour temperature; the room's when left out.
+    #[serde(default)]
+    pub flour: Option<Celsius>,
+    /// Room temperature on the day; the kitchen's when left out.
+    #[serde(default)]
+    pub room: Option<Celsius>,
+    /// Preferment temperature; that of its place when left out.
+    #[serde(default)]
+    pub preferment: Option<Celsius>,
+    /// What mixing adds, K a minute, 0 to 3; that of the method when left out.
+    #[serde(default)]
+    pub friction: Option<f64>,
+    /// Which answer for the water leads.
+    #[serde(default)]
+    pub school: WaterSchool,
+    /// When the salt goes in.
+    #[serde(default)]
+    pub salt: SaltSchool,
+}
+
+impl MixWish {
+    /// Notes what is out of range.
+    pub fn check(&self, c: &mut Check) {
+        DESIRED.check(c, "mix.desired", self.desired.0);
+        AUTOLYSE.check(c, "mix.autolyse", self.autolyse.0);
+        FLOUR.check_some(c, "mix.flour", self.flour.map(|t| t.0));
+        ROOM.check_some(c, "mix.room", self.room.map(|t| t.0));
+        PREFERMENT.check_some(c, "mix.preferment", self.preferment.map(|t| t.0));
+        FRICTION.check_some(c, "mix.friction", self.friction);
+    }
+}
