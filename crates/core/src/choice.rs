@@ -1,5 +1,15 @@
 //! Choices: enums that a baker picks from, each with a key for files and forms and a name to show.
 
+/// One of a few named choices.
+pub trait Choice: Copy + 'static {
+    /// Every choice, in the order in which it is offered.
+    fn all() -> &'static [Self];
+    /// Its name as shown.
+    fn name(self) -> &'static str;
+    /// Its key as written in files and forms.
+    fn key(self) -> &'static str;
+}
+
 /// Declares an enum with `ALL`, `name`, `key` and `from_key`; serialised by its keys.
 macro_rules! choice {
     ($(#[$doc:meta])* $name:ident { $($(#[$vdoc:meta])* $variant:ident = $key:literal, $shown:literal;)+ }) => {
@@ -27,6 +37,20 @@ macro_rules! choice {
             /// The choice of this key.
             pub fn from_key(key: &str) -> Option<$name> {
                 Self::ALL.into_iter().find(|c| c.key() == key)
+            }
+        }
+
+        impl $crate::choice::Choice for $name {
+            fn all() -> &'static [Self] {
+                &Self::ALL
+            }
+
+            fn name(self) -> &'static str {
+                $name::name(self)
+            }
+
+            fn key(self) -> &'static str {
+                $name::key(self)
             }
         }
     };

@@ -4,7 +4,7 @@
 //! the trade; each engine takes a plain input struct and returns a plain output struct, which the
 //! pages and the command line share.
 
-mod choice;
+pub mod choice;
 pub mod day;
 pub mod fault;
 pub mod finish;

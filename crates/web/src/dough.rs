@@ -3,7 +3,7 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::Faults;
-use cerealis_core::rise::{Poke, Which};
+use cerealis_core::rise::Poke;
 use cerealis_core::units::{Celsius, Minutes};
 use cerealis_core::watch::{TimedReading, Watch, later};
 use cerealis_store::{FormulaId, Store, StoreError, StoredWatch};
@@ -207,14 +207,5 @@ impl Reader<'_> {
             Ok(t) if t <= later(now, Minutes(1.0)) => t.min(now),
             _ => today.yesterday().ok().and_then(|d| at(d).ok()).unwrap_or(now),
         }
-    }
-}
-
-/// Which rise a page's words are about.
-pub fn rise_word(which: Which) -> &'static str {
-    match which {
-        Which::Bulk => "bulk rise",
-        Which::Second => "second rise",
-        Which::Proof => "final proof",
     }
 }

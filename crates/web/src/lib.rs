@@ -14,6 +14,7 @@ mod last_read;
 pub mod picture;
 mod posted;
 mod security;
+pub mod show;
 mod versions;
 pub mod view;
 

@@ -5,7 +5,7 @@ use crate::pantry::Composition;
 /// Heat capacity in kJ/kg K of something of this composition at `t` °C, −40 to 150.
 ///
 /// ```
-/// use cerealis_core::{ingredient::Composition, thermal::heat_capacity};
+/// use cerealis_core::{mix::heat_capacity, pantry::Composition};
 /// let water = Composition { water: 100.0, ..Default::default() };
 /// assert!((heat_capacity(&water, 20.0) - 4.177).abs() < 0.01);
 /// ```

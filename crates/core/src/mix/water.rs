@@ -227,7 +227,7 @@ impl WaterInput {
 /// 1500 g at 20 °C wanted at 5 °C take 225 g of ice.
 ///
 /// ```
-/// use cerealis_core::{thermal::ice, units::{Celsius, Grams}};
+/// use cerealis_core::{mix::ice, units::{Celsius, Grams}};
 /// assert!((ice(Grams(1500.0), Celsius(20.0), Celsius(5.0)).0 - 225.0).abs() < 0.5);
 /// ```
 pub fn ice(water: Grams, tap: Celsius, needed: Celsius) -> Grams {

@@ -88,8 +88,8 @@ pub fn density(ingredient: &Ingredient, by_spoon: bool) -> Option<(f64, f64)> {
 /// `None` where the catalogue has no measure of it, or it is too little for a spoon.
 ///
 /// ```
-/// use cerealis_core::ingredient::Catalogue;
-/// use cerealis_core::measures::{Measures, household};
+/// use cerealis_core::pantry::Catalogue;
+/// use cerealis_core::pantry::{Measures, household};
 /// use cerealis_core::units::Grams;
 /// let c = Catalogue::bundled();
 /// let said = |key: &str, g: f64| household(c.get(key).unwrap(), Grams(g), Measures::default());

@@ -95,7 +95,7 @@ const LINE_MAX: usize = 300;
 /// Reads lines of kitchen English.
 ///
 /// ```
-/// use cerealis_core::ingredient::Catalogue;
+/// use cerealis_core::pantry::Catalogue;
 /// use cerealis_core::reader::{ReadInput, read};
 /// let text = "3 3/4 cups plus 1 tablespoon all-purpose flour, sifted".to_owned();
 /// let out = read(&ReadInput { text, measures: Default::default() }, Catalogue::bundled()).unwrap();

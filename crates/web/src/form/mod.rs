@@ -10,10 +10,10 @@ mod read;
 mod rows;
 mod scaling;
 
-pub use changes::*;
-pub use fill::*;
-pub use read::*;
-pub use rows::*;
+pub use changes::{Change, Press, change, try_swap, typed_swap, wait_until};
+pub use fill::{fill, show_amounts};
+pub use read::{makeup_rows, read};
+pub use rows::{LineRow, rows};
 
 use std::collections::BTreeMap;
 

@@ -8,7 +8,7 @@ use cerealis_core::units::{Minutes, shown};
 use jiff::{SignedDuration, ZonedDateTime};
 
 use super::{Room, Svg, round_step};
-use crate::view::clock;
+use crate::show::clock;
 
 struct Frame<'a> {
     stations: &'a Stations,

@@ -8,7 +8,8 @@ use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::reader::Finding;
 use cerealis_core::words::{Stage, Style};
 
-use super::{Pick, picks_of};
+use super::Pick;
+use super::page::picks_of;
 use crate::form::Form;
 
 /// A line under review.
@@ -151,19 +152,19 @@ impl BringPage {
     }
 
     fn cups(&self) -> Vec<Pick> {
-        picks_of!(Cup, self.chosen("cup", "us"))
+        picks_of::<Cup>(self.chosen("cup", "us"))
     }
 
     fn tablespoons(&self) -> Vec<Pick> {
-        picks_of!(Tablespoon, self.chosen("tablespoon", "us"))
+        picks_of::<Tablespoon>(self.chosen("tablespoon", "us"))
     }
 
     fn styles(&self) -> Vec<Pick> {
-        picks_of!(Style, self.chosen("style", "tin"))
+        picks_of::<Style>(self.chosen("style", "tin"))
     }
 }
 
 /// The stages with one chosen.
 pub fn stage_picks(chosen: &str) -> Vec<Pick> {
-    picks_of!(Stage, chosen)
+    picks_of::<Stage>(chosen)
 }

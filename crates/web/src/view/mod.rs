@@ -11,59 +11,18 @@ mod rise;
 mod shape;
 mod stations;
 
-pub use asks::*;
-pub use bring::*;
-pub use cupboard::*;
-pub use dough::*;
-pub use oven::*;
-pub use page::*;
-pub use rail::*;
-pub use rise::*;
-pub use shape::*;
-pub use stations::*;
-
-use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
-use cerealis_core::units::{Celsius, Minutes, shown};
-use jiff::ZonedDateTime;
-
-/// Writes temperatures as the kitchen wants them.
-#[derive(Clone, Copy)]
-pub struct Thermo {
-    both: bool,
-}
-
-impl Thermo {
-    /// The kitchen's way.
-    pub fn of(kitchen: &Kitchen) -> Self {
-        Thermo { both: kitchen.units == TemperatureUnits::Both }
-    }
-
-    /// `25 °C`, or `25 °C · 77 °F`.
-    pub fn show(self, t: Celsius) -> String {
-        if self.both {
-            format!("{:.0}\u{a0}°C · {:.0}\u{a0}°F", t.0, t.fahrenheit())
-        } else {
-            format!("{:.0}\u{a0}°C", t.0)
-        }
-    }
-
-    /// The Fahrenheit figure to stand beside a large Celsius one; empty when it is not wanted.
-    pub fn aside(self, t: Celsius) -> String {
-        if self.both { format!("{:.0} °F", t.fahrenheit()) } else { String::new() }
-    }
-}
-
-/// A time of day: `14:15`.
-pub fn clock(z: &ZonedDateTime) -> String {
-    z.strftime("%H:%M").to_string()
-}
-
-/// A day: `Sat 21 Nov`.
-pub fn day(z: &ZonedDateTime) -> String {
-    z.strftime("%a %-d %b").to_string()
-}
-
-/// `likely 1 h 20 to 1 h 55`.
-pub fn likely(early: Minutes, late: Minutes) -> String {
-    format!("likely {} to {}", shown::time(early), shown::time(late))
-}
+pub use asks::Asks;
+pub use bring::{BringPage, FoundRow, HouseholdView, ReviewRow, stage_picks};
+pub use cupboard::{CupboardPage, OwnFigure, OwnPage, ShelfGroup, ShelfRow};
+pub use dough::{DoughPage, ReadingRow};
+pub use oven::OvenOut;
+pub use page::{
+    Entry, ErrorPage, FormulaPage, FormulasPage, Fragments, KitchenPage, LineView, Lines, MakeUpRow, MakeUps,
+    Pick, Sought, StageView, VersionRow, VersionsPage, picks,
+};
+pub use rail::{Rail, Station, Stop};
+pub use rise::{RiseOut, RiseRow};
+pub use shape::ShapeOut;
+pub use stations::{
+    DayOut, DayRow, Fact, FormulaOut, MixOut, PhaseRow, School, Sheet, SheetStage, SwapShown, Tried, day_rows,
+};

@@ -13,8 +13,11 @@ use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
 
-use super::{Asks, Fact, Thermo, clock, fact, likely, makeup_rows};
+use super::stations::fact;
+use super::stations::makeup_rows;
+use super::{Asks, Fact};
 use crate::picture::{self, both, crust_colour};
+use crate::show::{Thermo, clock, likely};
 
 /// A step of the colour card.
 struct Shade {

@@ -1,6 +1,7 @@
 //! Whole pages.
 
 use askama::Template;
+use cerealis_core::choice::Choice;
 use cerealis_core::day::Anchor;
 use cerealis_core::finish::Score;
 use cerealis_core::formula::Formula;
@@ -39,12 +40,9 @@ pub fn picks<'a>(all: impl IntoIterator<Item = (&'a str, &'a str)>, chosen: &str
 }
 
 /// The entries of one of the core's choices.
-macro_rules! picks_of {
-    ($choice:ty, $chosen:expr) => {
-        $crate::view::picks(<$choice>::ALL.map(|c| (c.key(), c.name())), $chosen)
-    };
+pub fn picks_of<C: Choice>(chosen: &str) -> Vec<Pick> {
+    picks(C::all().iter().map(|c| (c.key(), c.name())), chosen)
 }
-pub(super) use picks_of;
 
 /// A line being edited.
 pub struct LineView {
@@ -138,8 +136,8 @@ impl MakeUps {
     pub fn new(form: &Form) -> Self {
         let row = |row: usize| MakeUpRow {
             row,
-            kinds: picks_of!(Kind, form.value(&format!("makeups.{row}.kind"))),
-            vessels: picks_of!(Vessel, form.value(&format!("makeups.{row}.vessel"))),
+            kinds: picks_of::<Kind>(form.value(&format!("makeups.{row}.kind"))),
+            vessels: picks_of::<Vessel>(form.value(&format!("makeups.{row}.vessel"))),
         };
         MakeUps { form: form.clone(), rows: form::makeup_rows(form).into_iter().map(row).collect() }
     }
@@ -273,7 +271,7 @@ impl FormulaPage {
     }
 
     fn styles(&self) -> Vec<Pick> {
-        picks_of!(Style, self.form.value("style"))
+        picks_of::<Style>(self.form.value("style"))
     }
 
     fn countings(&self) -> Vec<Pick> {
@@ -282,11 +280,11 @@ impl FormulaPage {
     }
 
     fn methods(&self) -> Vec<Pick> {
-        picks_of!(Method, self.form.value("mix.method"))
+        picks_of::<Method>(self.form.value("mix.method"))
     }
 
     fn schools(&self) -> Vec<Pick> {
-        picks_of!(WaterSchool, self.form.value("mix.school"))
+        picks_of::<WaterSchool>(self.form.value("mix.school"))
     }
 
     fn targets(&self, field: &str) -> Vec<Pick> {
@@ -315,11 +313,11 @@ impl FormulaPage {
     }
 
     fn salts(&self) -> Vec<Pick> {
-        picks_of!(SaltSchool, self.form.value("mix.salt"))
+        picks_of::<SaltSchool>(self.form.value("mix.salt"))
     }
 
     fn stands(&self, field: &str) -> Vec<Pick> {
-        picks_of!(Stands, self.form.value(field))
+        picks_of::<Stands>(self.form.value(field))
     }
 
     /// Whether a rise goes through several places, or stands for a set time.
@@ -348,11 +346,11 @@ impl FormulaPage {
     }
 
     fn handlings(&self, field: &str) -> Vec<Pick> {
-        picks_of!(Handling, self.form.value(field))
+        picks_of::<Handling>(self.form.value(field))
     }
 
     fn hands(&self) -> Vec<Pick> {
-        picks_of!(Hand, self.form.value("shape.hand"))
+        picks_of::<Hand>(self.form.value("shape.hand"))
     }
 
     fn pans(&self) -> Vec<Pick> {
@@ -366,24 +364,24 @@ impl FormulaPage {
     }
 
     fn mades(&self) -> Vec<Pick> {
-        picks_of!(Made, self.form.value("oven.made"))
+        picks_of::<Made>(self.form.value("oven.made"))
     }
 
     fn looks(&self) -> Vec<Pick> {
         let chosen = self.form.value("probe.looks");
-        picks_of!(Looks, if chosen.is_empty() { Looks::Right.key() } else { chosen })
+        picks_of::<Looks>(if chosen.is_empty() { Looks::Right.key() } else { chosen })
     }
 
     fn kinds(&self) -> Vec<Pick> {
-        picks_of!(Kind, self.form.value("shape.kind"))
+        picks_of::<Kind>(self.form.value("shape.kind"))
     }
 
     fn vessels(&self) -> Vec<Pick> {
-        picks_of!(Vessel, self.form.value("oven.vessel"))
+        picks_of::<Vessel>(self.form.value("oven.vessel"))
     }
 
     fn anchors(&self) -> Vec<Pick> {
-        picks_of!(Anchor, self.form.value("day.anchor"))
+        picks_of::<Anchor>(self.form.value("day.anchor"))
     }
 
     fn room_text(&self) -> String {
@@ -486,7 +484,7 @@ impl FormulasPage {
         form: Form,
     ) -> Self {
         let chosen = if form.value("style").is_empty() { "tin" } else { form.value("style") };
-        let styles = picks_of!(Style, chosen);
+        let styles = picks_of::<Style>(chosen);
         FormulasPage { entries, damaged, zone: None, deleted_all: Vec::new(), deleted, sought, form, styles }
     }
 }
@@ -550,31 +548,31 @@ impl KitchenPage {
     }
 
     fn hot_sides(&self) -> Vec<Pick> {
-        picks_of!(HotSide, self.form.value("oven_hot"))
+        picks_of::<HotSide>(self.form.value("oven_hot"))
     }
 
     fn units(&self) -> Vec<Pick> {
-        picks_of!(TemperatureUnits, self.form.value("units"))
+        picks_of::<TemperatureUnits>(self.form.value("units"))
     }
 
     fn countings(&self) -> Vec<Pick> {
-        picks_of!(Counting, self.form.value("counting"))
+        picks_of::<Counting>(self.form.value("counting"))
     }
 
     fn scales(&self) -> Vec<Pick> {
-        picks_of!(Scale, self.form.value("scale"))
+        picks_of::<Scale>(self.form.value("scale"))
     }
 
     fn eggs(&self) -> Vec<Pick> {
-        picks_of!(EggSize, self.form.value("eggs"))
+        picks_of::<EggSize>(self.form.value("eggs"))
     }
 
     fn cups(&self) -> Vec<Pick> {
-        picks_of!(Cup, self.form.value("cup"))
+        picks_of::<Cup>(self.form.value("cup"))
     }
 
     fn tablespoons(&self) -> Vec<Pick> {
-        picks_of!(Tablespoon, self.form.value("tablespoon"))
+        picks_of::<Tablespoon>(self.form.value("tablespoon"))
     }
 }
 

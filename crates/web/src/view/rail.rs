@@ -6,7 +6,7 @@ use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 
-use super::{clock, day};
+use crate::show::{clock, day};
 
 /// The six stations in the order of the hands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

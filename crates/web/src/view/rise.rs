@@ -13,9 +13,10 @@ use cerealis_core::words::{Handling, Stage};
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
-use super::{Asks, Thermo, clock, likely};
+use super::Asks;
 use crate::form::{House, plain, wait_until};
 use crate::picture::{self, Over, both};
+use crate::show::{Thermo, clock, likely};
 
 /// One rise as shown.
 pub struct RiseRow {

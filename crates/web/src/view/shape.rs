@@ -8,8 +8,11 @@ use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Size, divide};
 use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
 use cerealis_core::units::{Grams, shown};
 
-use super::{Asks, Fact, PhaseRow, Thermo, fact, makeup_rows};
+use super::stations::fact;
+use super::stations::makeup_rows;
+use super::{Asks, Fact, PhaseRow};
 use crate::picture::{self, both};
+use crate::show::Thermo;
 
 /// A step of a plait: its picture and its sentence.
 struct BraidRow {

@@ -11,9 +11,9 @@ use cerealis_core::units::{Grams, Percent, shown};
 use cerealis_core::words::Stage;
 use cerealis_core::words::WaterSchool;
 
-use super::{Thermo, clock, day, likely};
 use crate::form::House;
 use crate::picture::{self, both};
+use crate::show::{Thermo, clock, day, likely};
 
 /// A figure with its name.
 pub struct Fact {

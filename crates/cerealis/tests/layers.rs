@@ -1,0 +1,207 @@
+//! Who may know whom: every arrow between two modules of a crate is in this table, and the table has no
+//! circle. A new arrow is a decision, to be made here.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::{Path, PathBuf};
+
+/// The crates, what each may depend on of the others, and for each of its modules the modules it may use.
+/// Modules stand from the bottom up: one may use only what stands above it here.
+const TABLE: &[(&str, &[&str], &[(&str, &str)])] = &[
+    (
+        "core",
+        &[],
+        &[
+            ("choice", ""),
+            ("fault", ""),
+            ("units", ""),
+            ("pantry", "choice fault units"),
+            ("range", "fault units"),
+            ("words", "choice"),
+            ("finish", "choice pantry units words"),
+            ("mix", "choice fault pantry range units words"),
+            ("rise", "choice fault range units words"),
+            ("shape", "choice fault range rise units words"),
+            ("oven", "choice fault range rise shape units words"),
+            ("kitchen", "choice fault oven pantry range rise shape units words"),
+            ("day", "choice fault kitchen units"),
+            ("formula", "day fault finish kitchen mix oven pantry range rise shape units words"),
+            ("reader", "choice fault formula pantry units words"),
+            ("stations", "day fault finish formula kitchen mix oven pantry rise shape units words"),
+            ("formats", "choice day fault formula kitchen pantry stations units words"),
+            ("watch", "fault formula kitchen mix pantry rise stations units"),
+        ],
+    ),
+    (
+        "store",
+        &["core"],
+        &[
+            ("demo", ""),
+            ("error", ""),
+            ("open", ""),
+            ("schema", ""),
+            ("documents", "schema"),
+            ("doughs", "documents schema"),
+            ("kitchens", "documents schema"),
+            ("versions", "documents schema"),
+            ("formulas", "documents schema versions"),
+            ("cupboards", "documents formulas schema"),
+            ("household", "cupboards doughs formulas kitchens schema"),
+        ],
+    ),
+    (
+        "web",
+        &["core", "store"],
+        &[
+            ("form", ""),
+            ("show", ""),
+            ("household", "form"),
+            ("last_read", "form"),
+            ("picture", "form show"),
+            ("view", "form household picture show"),
+            ("error", "form view"),
+            ("assets", "error"),
+            ("posted", "error form"),
+            ("security", "error"),
+            ("bench", "error form household last_read posted view"),
+            ("bring", "error form household posted view"),
+            ("cupboard", "error form household posted view"),
+            ("dough", "error form household posted view"),
+            ("formulas", "error form household posted view"),
+            ("kitchen", "error form posted view"),
+            ("versions", "error household posted view"),
+        ],
+    ),
+    ("cerealis", &["core", "store", "web"], &[("compute", ""), ("place", "")]),
+];
+
+fn crates() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).parent().unwrap().to_owned()
+}
+
+/// Every source file below a folder, with the top module that it belongs to.
+fn sources(src: &Path) -> Vec<(String, String)> {
+    let mut all = Vec::new();
+    let mut folders = vec![src.to_owned()];
+    while let Some(folder) = folders.pop() {
+        for entry in std::fs::read_dir(&folder).unwrap().map(|e| e.unwrap().path()) {
+            if entry.is_dir() {
+                folders.push(entry);
+            } else if entry.extension().is_some_and(|e| e == "rs") {
+                let within = entry.strip_prefix(src).unwrap().with_extension("");
+                let top = within.components().next().unwrap().as_os_str().to_str().unwrap().to_owned();
+                all.push((top, std::fs::read_to_string(&entry).unwrap()));
+            }
+        }
+    }
+    all
+}
+
+/// The modules of its own crate that a text names: in imports, in groups of them, and in paths.
+fn named(text: &str, modules: &BTreeSet<&str>) -> BTreeSet<String> {
+    // What a test needs beside the module itself is no arrow of the house.
+    let text = text.split("#[cfg(test)]\nmod tests").next().unwrap();
+    let code: String =
+        text.lines().filter(|l| !l.trim_start().starts_with("//")).map(|l| format!("{l}\n")).collect();
+    let mut found = BTreeSet::new();
+    for (at, _) in code.match_indices("crate::") {
+        if code[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_') {
+            continue;
+        }
+        let rest = &code[at + "crate::".len()..];
+        // In a group, `{documents::of, schema}`, every part names a module.
+        let mut depth = 0;
+        let group = rest.split(|c: char| {
+            depth += i32::from(c == '{') - i32::from(c == '}');
+            (depth == 1 && (c == '{' || c == ',')) || (depth <= 0 && !(c.is_alphanumeric() || c == '_'))
+        });
+        let parts: Vec<&str> = if rest.starts_with('{') {
+            group.skip(1).take_while(|p| !p.is_empty()).map(str::trim).collect()
+        } else {
+            vec![rest]
+        };
+        for part in parts {
+            let word: String = part.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+            if modules.contains(word.as_str()) {
+                found.insert(word);
+            }
+        }
+    }
+    found
+}
+
+/// What `lib.rs` and `main.rs` put together is no module of its own.
+fn is_root(module: &str) -> bool {
+    matches!(module, "lib" | "main")
+}
+
+#[test]
+fn every_arrow_is_in_the_table() {
+    let mut wrong = Vec::new();
+    for (name, _, modules) in TABLE {
+        let allowed: BTreeMap<&str, BTreeSet<&str>> =
+            modules.iter().map(|(m, may)| (*m, may.split_whitespace().collect())).collect();
+        let all: BTreeSet<&str> = allowed.keys().copied().collect();
+        let mut seen: BTreeMap<String, BTreeSet<String>> = BTreeMap::new();
+        for (module, text) in sources(&crates().join(name).join("src")) {
+            if is_root(&module) {
+                continue;
+            }
+            let mut used = named(&text, &all);
+            used.remove(&module);
+            seen.entry(module).or_default().extend(used);
+        }
+        for (module, used) in &seen {
+            let Some(may) = allowed.get(module.as_str()) else {
+                wrong.push(format!("{name}: {module} is not in the table"));
+                continue;
+            };
+            wrong.extend(
+                used.iter().filter(|u| !may.contains(u.as_str())).map(|u| format!("{name}: {module} → {u}")),
+            );
+        }
+        for (module, may) in &allowed {
+            let used = seen.get(*module).cloned().unwrap_or_default();
+            wrong.extend(
+                may.iter()
+                    .filter(|m| !used.contains(**m))
+                    .map(|m| format!("{name}: {module} no longer uses {m}")),
+            );
+        }
+    }
+    assert_eq!(wrong, Vec::<String>::new());
+}
+
+#[test]
+fn the_table_has_no_circle() {
+    for (name, _, modules) in TABLE {
+        for (n, (module, may)) in modules.iter().enumerate() {
+            for used in may.split_whitespace() {
+                let at = modules.iter().position(|(m, _)| *m == used);
+                assert!(at.is_some_and(|at| at < n), "{name}: {module} uses {used}, which stands below it");
+            }
+        }
+    }
+}
+
+#[test]
+fn crates_depend_in_one_direction() {
+    for (name, may, _) in TABLE {
+        let manifest = std::fs::read_to_string(crates().join(name).join("Cargo.toml")).unwrap();
+        let plain = manifest.split("[dev-dependencies]").next().unwrap();
+        for other in ["core", "store", "web"] {
+            let uses = plain.contains(&format!("cerealis-{other}.workspace"));
+            assert_eq!(uses, may.contains(&other), "{name} and cerealis-{other}");
+        }
+    }
+}
+
+#[test]
+fn facades_name_what_they_hand_on() {
+    for (name, ..) in TABLE {
+        for (module, text) in sources(&crates().join(name).join("src")) {
+            let globs: Vec<&str> =
+                text.lines().filter(|l| l.trim_start().starts_with("pub use") && l.contains("::*")).collect();
+            assert!(globs.is_empty(), "{name}: {module}: {globs:?}");
+        }
+    }
+}

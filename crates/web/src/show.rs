@@ -1,0 +1,57 @@
+//! Figures and words as every page shows them.
+
+use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::rise::Which;
+use cerealis_core::units::{Celsius, Minutes, shown};
+use jiff::ZonedDateTime;
+
+/// Writes temperatures as the kitchen wants them.
+#[derive(Clone, Copy)]
+pub struct Thermo {
+    both: bool,
+}
+
+impl Thermo {
+    /// The kitchen's way.
+    pub fn of(kitchen: &Kitchen) -> Self {
+        Thermo { both: kitchen.units == TemperatureUnits::Both }
+    }
+
+    /// `25 °C`, or `25 °C · 77 °F`.
+    pub fn show(self, t: Celsius) -> String {
+        if self.both {
+            format!("{:.0}\u{a0}°C · {:.0}\u{a0}°F", t.0, t.fahrenheit())
+        } else {
+            format!("{:.0}\u{a0}°C", t.0)
+        }
+    }
+
+    /// The Fahrenheit figure to stand beside a large Celsius one; empty when it is not wanted.
+    pub fn aside(self, t: Celsius) -> String {
+        if self.both { format!("{:.0} °F", t.fahrenheit()) } else { String::new() }
+    }
+}
+
+/// A time of day: `14:15`.
+pub fn clock(z: &ZonedDateTime) -> String {
+    z.strftime("%H:%M").to_string()
+}
+
+/// A day: `Sat 21 Nov`.
+pub fn day(z: &ZonedDateTime) -> String {
+    z.strftime("%a %-d %b").to_string()
+}
+
+/// `likely 1 h 20 to 1 h 55`.
+pub fn likely(early: Minutes, late: Minutes) -> String {
+    format!("likely {} to {}", shown::time(early), shown::time(late))
+}
+
+/// Which rise a page's words are about.
+pub fn rise_word(which: Which) -> &'static str {
+    match which {
+        Which::Bulk => "bulk rise",
+        Which::Second => "second rise",
+        Which::Proof => "final proof",
+    }
+}
