@@ -4,9 +4,12 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
+/// A module, and the modules that it may use.
+type Arrows = (&'static str, &'static str);
+
 /// The crates, what each may depend on of the others, and for each of its modules the modules it may use.
 /// Modules stand from the bottom up: one may use only what stands above it here.
-const TABLE: &[(&str, &[&str], &[(&str, &str)])] = &[
+const TABLE: &[(&str, &[&str], &[Arrows])] = &[
     (
         "core",
         &[],

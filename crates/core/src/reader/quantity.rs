@@ -536,7 +536,7 @@ fn spoken(input: &mut &str) -> Result<f64> {
     }
     if done.is_none() {
         done = next_word(input).filter(|(w, _)| w == "nought" || w == "zero").map(|(_, r)| (0.0, r));
-        if !done.is_some_and(|(_, r)| pointed(r).is_some()) {
+        if done.is_none_or(|(_, r)| pointed(r).is_none()) {
             return Err(winnow::error::ContextError::new());
         }
     }

@@ -3,9 +3,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::course::RiseInput;
 use super::model::{HORIZON, Model};
 use super::places::{Place, Stretch};
-use super::rise::RiseInput;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Celsius, Minutes, Percent};

@@ -3,10 +3,10 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::course::RiseInput;
 use super::inverse::Which;
 use super::model::HORIZON;
 use super::rates::OSM_REF;
-use super::rise::RiseInput;
 use crate::fault::Faults;
 use crate::units::{Celsius, Minutes, Percent};
 

@@ -9,6 +9,7 @@
 //! the other way round (`inverse.rs`), what a degree or a gram is worth (`matters.rs`), and what a
 //! reading at the tub tells (`readings.rs`).
 
+mod course;
 mod dough;
 mod inverse;
 mod levain;
@@ -17,9 +18,9 @@ mod model;
 mod places;
 mod rates;
 mod readings;
-mod rise;
 mod wish;
 
+pub use course::{Forecast, Moment, RiseInput, RiseOutput, Sourness, rise};
 pub use dough::Dough;
 pub use inverse::{InverseInput, InverseOutput, Lever, Which, rise_inverse};
 pub use levain::{Ripening, ripen};
@@ -33,7 +34,6 @@ pub use rates::{
     fatty, killed, osmotic, swollen,
 };
 pub use readings::{ForecastInput, ForecastOutput, Poke, Question, Reading, forecast_with};
-pub use rise::{Forecast, Moment, RiseInput, RiseOutput, Sourness, rise};
 pub use wish::{
     LEG, LEG_PLACE, LEGS_MAX, LEVAIN_PLACE, Leg, NIGHT, PLACE, RiseWish, RisesWish, STAYS, TARGET,
 };

@@ -6,10 +6,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::course::{Course, Forecast, Moment, RiseInput, forecast, moment};
 use super::inverse::Which;
 use super::model::{HORIZON, Model, State};
 use super::places::{Place, Stretch};
-use super::rise::{Course, Forecast, Moment, RiseInput, forecast, moment};
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Celsius, Hours, Minutes};
