@@ -150,14 +150,20 @@ impl<'a> Planner<'a> {
 
     /// What goes in when the dough is brought together.
     fn everything(&self) -> String {
-        let mut but = vec!["late butter", "add-ins"];
+        let mut but = Vec::new();
+        if self.input.late_fat.0 > 0.0 {
+            but.push("late butter");
+        }
+        if self.input.add_ins {
+            but.push("add-ins");
+        }
         if self.input.salt == SaltSchool::Later {
             but.insert(0, "the salt");
         }
         if self.input.held_back {
             but.insert(0, "what is held back");
         }
-        format!("Everything but {}.", join(&but))
+        if but.is_empty() { "Everything.".into() } else { format!("Everything but {}.", join(&but)) }
     }
 
     /// What is added when the dough is developed.
@@ -535,7 +541,7 @@ mod tests {
         i.held_back = true;
         let out = mix(&i).unwrap();
         let what = |kind| out.phases.iter().find(|p| p.kind == kind).unwrap().what.clone();
-        assert!(what(PhaseKind::Mix).contains("but what is held back, the salt"));
+        assert!(what(PhaseKind::Mix).contains("but what is held back and the salt."));
         assert!(what(PhaseKind::Knead).starts_with("The salt goes in now. Work in what was held back"));
     }
 

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use winnow::combinator::{alt, opt, preceded};
 use winnow::prelude::*;
 
-use super::quantity::{Count, counted};
+use super::quantity::{Count, and_a_part, counted};
 use crate::choice::choice;
 use crate::formula::Formula;
 use crate::units::{Celsius, Minutes, shown};
@@ -446,7 +446,10 @@ fn word_start(text: &str, from: usize) -> Option<usize> {
 fn figure(rest: &mut &str) -> Option<Figure> {
     let (count, _) = counted.parse_next(rest).ok()?;
     if let Ok(minutes) = time_unit.parse_next(rest) {
-        let mut total = Count { low: count.low * minutes, high: count.high * minutes };
+        // “an hour and a half”, “a day and a half”
+        let part = opt(and_a_part).parse_next(rest).unwrap_or(None).unwrap_or(0.0);
+        let whole = |x: f64| (x + part) * minutes;
+        let mut total = Count { low: whole(count.low), high: whole(count.high) };
         // “1 hour 15 minutes”, “1 hour and a quarter”.
         let mut further = *rest;
         let more: winnow::Result<f64> = preceded(
@@ -569,6 +572,8 @@ mod tests {
     #[case("Refrigerate for 12 hours", Found::Fridge, 720.0, 720.0)]
     #[case("Leave in the fridge overnight.", Found::Fridge, 480.0, 720.0)]
     #[case("Cool on a rack for an hour", Found::Cool, 60.0, 60.0)]
+    #[case("Leave to rise about an hour and a half, until doubled", Found::Bulk, 90.0, 90.0)]
+    #[case("Let it rise an hour and three quarters", Found::Bulk, 105.0, 105.0)]
     #[case("Mix flour and water, autolyse 30 min.", Found::Autolyse, 30.0, 30.0)]
     #[case("Let rise until doubled.", Found::BulkTarget, 2.0, 2.0)]
     #[case("Makes 8", Found::Pieces, 8.0, 8.0)]

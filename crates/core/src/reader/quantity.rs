@@ -567,7 +567,7 @@ fn pointed(text: &str) -> Option<(f64, &str)> {
 }
 
 /// A part of one behind a unit: a cup `and a half`, `and a quarter`.
-fn and_a_part(input: &mut &str) -> Result<f64> {
+pub(super) fn and_a_part(input: &mut &str) -> Result<f64> {
     let mut rest = preceded((space1, word("and"), space1), winnow::token::rest).parse_peek(*input)?.1;
     let part = spoken(&mut rest)?;
     if part >= 1.0 {
