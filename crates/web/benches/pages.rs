@@ -3,9 +3,9 @@
 #![allow(missing_docs, reason = "criterion makes the functions")]
 
 use actix_web::{App, middleware, test};
-use cerealis_core::pantry::Catalogue;
 use cerealis_store::{FormulaId, Store, demo_cupboard};
-use cerealis_web::form::{House, fill};
+use cerealis_web::formula_page::fill;
+use cerealis_web::household::Household;
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn pages(c: &mut Criterion) {
@@ -30,12 +30,7 @@ fn pages(c: &mut Criterion) {
 
     // A change at Rise that was never read before, answered as the page asks for it: the rail and Rise.
     let kitchen = store.kitchen().expect("the demo kitchen").kitchen;
-    let house = House {
-        catalogue: Catalogue::bundled(),
-        kitchen: &kitchen,
-        cupboard: &demo_cupboard(),
-        now: jiff::Timestamp::now(),
-    };
+    let house = &Household::of(kitchen, demo_cupboard(), jiff::Timestamp::now());
     for id in [1, 3, 6] {
         let stored = store.formula(FormulaId(id)).expect("a demo formula");
         let mut form = fill(&stored.formula, house);

@@ -8,8 +8,6 @@ use cerealis_core::pantry::Cupboard;
 use cerealis_store::{Store, StoreError};
 use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
 
-use crate::form::House;
-
 /// What every page of a formula is read in.
 pub struct Household {
     /// Its settings.
@@ -24,18 +22,17 @@ pub struct Household {
 }
 
 impl Household {
+    /// One with these settings and this cupboard, at a moment.
+    pub fn of(kitchen: Kitchen, cupboard: Cupboard, now: Timestamp) -> Household {
+        Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard, now }
+    }
+
     /// Reads it from its file.
     ///
     /// # Errors
     /// What the store reports.
     pub fn load(store: &Store) -> Result<Household, StoreError> {
-        let (kitchen, cupboard) = (store.kitchen()?.kitchen, store.cupboard()?.cupboard);
-        Ok(Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard, now: this_minute() })
-    }
-
-    /// What forms are read in.
-    pub fn house(&self) -> House<'_> {
-        House { catalogue: &self.catalogue, kitchen: &self.kitchen, cupboard: &self.cupboard, now: self.now }
+        Ok(Household::of(store.kitchen()?.kitchen, store.cupboard()?.cupboard, this_minute()))
     }
 }
 

@@ -2,6 +2,7 @@
 //! saved formula, which is the same until it is saved again; and what a change does is asked for twice,
 //! first for the station on show and then for the rest.
 
+use crate::household::Household;
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
@@ -11,8 +12,6 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Cupboard;
 use cerealis_core::stations::{Stations, read};
 use jiff::Timestamp;
-
-use crate::form::House;
 
 /// How many are kept: the saved one and a change of it, in two tabs.
 const KEPT: usize = 4;
@@ -35,17 +34,17 @@ impl LastRead {
     ///
     /// # Errors
     /// Every fault of formula and kitchen, by its field.
-    pub fn stations(&self, formula: &Formula, house: House<'_>) -> Result<Arc<Stations>, Faults> {
+    pub fn stations(&self, formula: &Formula, house: &Household) -> Result<Arc<Stations>, Faults> {
         let same = |k: &Kept| {
             k.now == house.now
                 && k.formula == *formula
-                && k.kitchen == *house.kitchen
-                && k.cupboard == *house.cupboard
+                && k.kitchen == house.kitchen
+                && k.cupboard == *&house.cupboard
         };
         if let Some(kept) = self.kept().iter().find(|k| same(k)) {
             return Ok(Arc::clone(&kept.stations));
         }
-        let stations = Arc::new(read(formula, house.kitchen, house.catalogue, house.now)?);
+        let stations = Arc::new(read(formula, &house.kitchen, &house.catalogue, house.now)?);
         let mut kept = self.kept();
         kept.truncate(KEPT - 1);
         kept.push_front(Kept {
@@ -66,7 +65,6 @@ impl LastRead {
 
 #[cfg(test)]
 mod tests {
-    use cerealis_core::pantry::Catalogue;
     use cerealis_core::units::Celsius;
     use cerealis_core::words::Style;
 
@@ -74,13 +72,13 @@ mod tests {
 
     #[test]
     fn it_is_read_again_when_anything_it_rests_on_is_another() {
-        let (mut kitchen, cupboard) = (Kitchen::default(), Cupboard::default());
+        let mut kitchen = Kitchen::default();
         let mut formula = Formula::beginning("Test", Style::Tin);
         let last = LastRead::default();
         let read = |formula: &Formula, kitchen: &Kitchen| {
             let now = Timestamp::UNIX_EPOCH;
-            let house = House { catalogue: Catalogue::bundled(), kitchen, cupboard: &cupboard, now };
-            last.stations(formula, house).expect("it reads")
+            last.stations(formula, &Household::of(kitchen.clone(), Cupboard::default(), now))
+                .expect("it reads")
         };
         let first = read(&formula, &kitchen);
         kitchen.room = Celsius(26.0);

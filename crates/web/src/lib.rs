@@ -1,19 +1,25 @@
 //! The pages of Cerealis: Actix Web handlers by what they serve, Askama templates, SVG pictures.
 
+pub mod asks;
 mod assets;
-mod bench;
 mod bring;
 mod cupboard;
+mod day;
 mod dough;
 mod error;
 pub mod form;
+pub mod formula_page;
 mod formulas;
-mod household;
+pub mod household;
 mod kitchen;
 mod last_read;
+mod mix;
+mod oven;
 pub mod picture;
 mod posted;
+mod rise;
 mod security;
+mod shape;
 pub mod show;
 mod versions;
 pub mod view;
@@ -90,9 +96,11 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
                 .route(web::post().to(bring::post)),
         )
         .service(
-            at("/formulas/{id}").route(get().to(bench::first_station)).route(web::post().to(bench::save)),
+            at("/formulas/{id}")
+                .route(get().to(formula_page::first_station))
+                .route(web::post().to(formula_page::save)),
         )
-        .service(at("/formulas/{id}/preview").route(web::post().to(bench::preview)))
+        .service(at("/formulas/{id}/preview").route(web::post().to(formula_page::preview)))
         .service(at("/formulas/{id}/copy").route(web::post().to(formulas::copy)))
         .service(at("/formulas/{id}/delete").route(web::post().to(formulas::delete)))
         .service(at("/formulas/{id}/archive").route(web::post().to(formulas::archive)))
@@ -104,8 +112,8 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
                 .route(get().to(versions::show))
                 .route(web::post().to(versions::go_back)),
         )
-        .service(at("/formulas/{id}/sheet").route(get().to(bench::sheet)))
-        .service(at("/formulas/{id}/{station}").route(get().to(bench::station)))
+        .service(at("/formulas/{id}/sheet").route(get().to(formula_page::sheet)))
+        .service(at("/formulas/{id}/{station}").route(get().to(formula_page::station)))
         .service(at("/damaged/{kind}/{id}").route(get().to(formulas::download_damaged)))
         .service(at("/damaged/{kind}/{id}/delete").route(web::post().to(formulas::delete_damaged)))
         .service(at("/cupboard").route(get().to(cupboard::show)))

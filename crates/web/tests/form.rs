@@ -4,15 +4,15 @@ use std::sync::LazyLock;
 
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{AheadWish, Formula, LevainWish, MakeUp, Swap, figures, flour};
-use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Cupboard;
 use cerealis_core::units::{Celsius, Grams, Hours};
 use cerealis_core::words::Kind;
 use cerealis_core::words::Vessel;
 use cerealis_core::words::{Counting, Stage};
 use cerealis_store::{demo_cupboard, demo_formulas, demo_kitchen};
-use cerealis_web::form::{Change, Form, House, change, fill, number, read, rows, show_amounts, typed_swap};
+use cerealis_web::form::{Form, number};
+use cerealis_web::formula_page::{Change, change, fill, read, rows, show_amounts, typed_swap};
+use cerealis_web::household::Household;
 use jiff::Timestamp;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -21,10 +21,10 @@ fn catalogue() -> &'static Catalogue {
     Catalogue::bundled()
 }
 
-fn house() -> House<'static> {
-    static KITCHEN: LazyLock<Kitchen> = LazyLock::new(demo_kitchen);
-    static CUPBOARD: LazyLock<Cupboard> = LazyLock::new(demo_cupboard);
-    House { catalogue: catalogue(), kitchen: &KITCHEN, cupboard: &CUPBOARD, now: Timestamp::UNIX_EPOCH }
+fn house() -> &'static Household {
+    static HOUSE: LazyLock<Household> =
+        LazyLock::new(|| Household::of(demo_kitchen(), demo_cupboard(), Timestamp::UNIX_EPOCH));
+    &HOUSE
 }
 
 fn demo(index: usize) -> (Formula, Form) {

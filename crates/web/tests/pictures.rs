@@ -10,9 +10,10 @@ use cerealis_core::shape::{BraidInput, Hand, Pan, braid};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams};
 use cerealis_core::words::Kind;
+use cerealis_core::words::Station;
 use cerealis_store::{demo_formulas, demo_kitchen};
+use cerealis_web::formula_page::Rail;
 use cerealis_web::picture::{self, Over, Room, band, flour_bar, oven_curves, rise_curve, tub};
-use cerealis_web::view::{Rail, Station};
 use rstest::rstest;
 
 fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
@@ -232,7 +233,9 @@ fn a_wild_name_is_only_text() {
     f.lines[0].grams = Grams(400.0);
     let s = stations(&f, &kitchen);
     use askama::Template;
-    let sheet =
-        cerealis_web::view::Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
+    let sheet = cerealis_web::formula_page::Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled())
+        .unwrap()
+        .render()
+        .unwrap();
     assert!(!sheet.contains("<img src=x"));
 }

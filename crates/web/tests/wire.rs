@@ -211,17 +211,15 @@ fn no_figure_changes_by_a_name() {
     let mut runner = TestRunner::new(Config::with_cases(60));
     let cupboard = cerealis_store::demo_cupboard();
     let home = kitchen.store.kitchen().unwrap().kitchen;
-    let catalogue = Catalogue::bundled().with(&cupboard.own);
     let outcome = runner.run(&(1i32..8, change), |(id, (row, name, removed, locked))| {
-        let house = cerealis_web::form::House {
-            catalogue: &catalogue,
-            kitchen: &home,
-            cupboard: &cupboard,
-            now: jiff::Timestamp::UNIX_EPOCH,
-        };
+        let house = &cerealis_web::household::Household::of(
+            home.clone(),
+            cupboard.clone(),
+            jiff::Timestamp::UNIX_EPOCH,
+        );
         let mut formula = kitchen.store.formula(FormulaId(id)).unwrap().formula;
         formula.percent_locked = locked;
-        let mut form = cerealis_web::form::fill(&formula, house);
+        let mut form = cerealis_web::formula_page::fill(&formula, house);
         let row = row % formula.lines.len();
         form.set(format!("lines.{row}.ingredient"), names[name].clone());
         let mut kept: Vec<(usize, f64)> = formula.lines.iter().map(|l| l.grams.0).enumerate().collect();
@@ -230,7 +228,7 @@ fn no_figure_changes_by_a_name() {
             kept.retain(|(i, _)| *i != gone);
         }
         // A dough without flour is refused; all else keeps its grams.
-        if let Ok(read) = cerealis_web::form::read(&form, house) {
+        if let Ok(read) = cerealis_web::formula_page::read(&form, house) {
             let grams: Vec<f64> = read.lines.iter().map(|l| l.grams.0).collect();
             let wanted: Vec<f64> = kept.iter().map(|(_, g)| *g).collect();
             prop_assert_eq!(grams, wanted);
@@ -248,14 +246,9 @@ async fn no_line_is_dropped_in_silence() {
     f.lines.extend((0..70).map(|n| Line::new("raisins", Stage::AddIns, Grams(10.0 + f64::from(n)))));
     let home = kitchen.store.kitchen().unwrap().kitchen;
     let cupboard = cerealis_store::demo_cupboard();
-    let catalogue = Catalogue::bundled().with(&cupboard.own);
-    let house = cerealis_web::form::House {
-        catalogue: &catalogue,
-        kitchen: &home,
-        cupboard: &cupboard,
-        now: jiff::Timestamp::UNIX_EPOCH,
-    };
-    let form = cerealis_web::form::fill(&f, house);
+    let house =
+        &cerealis_web::household::Household::of(home.clone(), cupboard.clone(), jiff::Timestamp::UNIX_EPOCH);
+    let form = cerealis_web::formula_page::fill(&f, house);
     let mut typed: Vec<(String, String)> =
         form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
     typed.push(("revision".into(), "1".into()));

@@ -8,9 +8,11 @@ use cerealis_core::pantry::Cupboard;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_core::words::Method;
+use cerealis_core::words::Station;
 use cerealis_store::{demo_formulas, demo_kitchen};
-use cerealis_web::form::House;
-use cerealis_web::view::{Asks, Fragments, Sheet, Station};
+use cerealis_web::asks::Asks;
+use cerealis_web::formula_page::{Fragments, Sheet};
+use cerealis_web::household::Household;
 use rstest::rstest;
 
 fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
@@ -27,12 +29,7 @@ fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
         None,
         None,
         &Asks::default(),
-        House {
-            catalogue: Catalogue::bundled(),
-            kitchen,
-            cupboard: &Cupboard::default(),
-            now: jiff::Timestamp::UNIX_EPOCH,
-        },
+        &Household::of(kitchen.clone(), Cupboard::default(), jiff::Timestamp::UNIX_EPOCH),
     )
     .unwrap();
     all.outs.into_iter().find(|(at, _)| *at == station).unwrap().1
@@ -190,12 +187,7 @@ fn costs_are_told_with_what_has_no_price() {
     let (kitchen, f) = (demo_kitchen(), demo_formulas().remove(0));
     assert!(fragment(&f, &kitchen, Station::Formula).contains("no prices yet."));
     let cupboard = Cupboard { prices: [("bread-flour".into(), 1.3)].into(), ..Cupboard::default() };
-    let house = House {
-        catalogue: Catalogue::bundled(),
-        kitchen: &kitchen,
-        cupboard: &cupboard,
-        now: jiff::Timestamp::UNIX_EPOCH,
-    };
+    let house = &Household::of(kitchen.clone(), cupboard, jiff::Timestamp::UNIX_EPOCH);
     let s = stations(&f, &kitchen);
     let all = Fragments::of(1, Station::Formula, (&f, &s), None, None, &Asks::default(), house).unwrap();
     let html = &all.outs[0].1;

@@ -7,6 +7,7 @@ mod kind;
 mod method;
 mod stage;
 mod stands;
+mod station;
 mod style;
 mod vessel;
 
@@ -16,5 +17,6 @@ pub use kind::Kind;
 pub use method::{Method, SaltSchool, WaterSchool};
 pub use stage::Stage;
 pub use stands::Stands;
+pub use station::Station;
 pub use style::{Style, StyleRange};
 pub use vessel::{Made, Vessel};

@@ -1,32 +1,20 @@
-//! What was typed: form fields as text, what is wrong with them, and the formula they make.
+//! What was typed: form fields as text, and what is wrong with them.
 //!
-//! Nothing typed is lost: a page is always drawn again from the text itself. `fill.rs` writes a
-//! formula into fields, `read.rs` reads it back, `changes.rs` holds what the buttons do, `scaling.rs`
-//! the ways to scale, `rows.rs` the rows of the line editor.
+//! Nothing typed is lost: a page is always drawn again from the text itself. `fields.rs` writes a wish into
+//! fields and reads it back.
 
-mod changes;
-mod fill;
-mod read;
-mod rows;
-mod scaling;
+mod fields;
 
-pub use changes::{Change, Press, change, try_swap, typed_swap, wait_until};
-pub use fill::{fill, show_amounts};
-pub use read::{makeup_rows, read};
-pub use rows::{LineRow, rows};
+pub use fields::{Fields, Figure, Visit, fill, read};
 
 use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::kitchen::Kitchen;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Cupboard;
-use jiff::Timestamp;
 
 /// The text of every field of a form, with what is wrong.
 #[derive(Clone, Debug, Default)]
 pub struct Form {
-    values: BTreeMap<String, String>,
+    pub(crate) values: BTreeMap<String, String>,
     faults: BTreeMap<String, String>,
 }
 
@@ -96,7 +84,7 @@ impl Form {
 
 /// Reads fields one by one and collects what is wrong with each.
 pub struct Reader<'a> {
-    form: &'a Form,
+    pub(crate) form: &'a Form,
     faults: Vec<Fault>,
 }
 
@@ -173,21 +161,12 @@ impl<'a> Reader<'a> {
     }
 }
 
-/// A number without trailing noughts.
+/// A number without trailing noughts, to the hundredth where it is one; in full where rounding it would change
+/// it, so that a page that is sent back changes nothing.
 pub fn plain(x: f64) -> String {
-    let text = format!("{x:.2}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
-}
-
-/// The household that a form is read in: what it has, and how it counts.
-#[derive(Clone, Copy)]
-pub struct House<'a> {
-    /// What is in the cupboard.
-    pub catalogue: &'a Catalogue,
-    /// Its settings.
-    pub kitchen: &'a Kitchen,
-    /// Its own ingredients and what things cost.
-    pub cupboard: &'a Cupboard,
-    /// The minute at which it is read.
-    pub now: Timestamp,
+    let hundredths = format!("{x:.2}");
+    if hundredths.parse() != Ok(x) {
+        return x.to_string();
+    }
+    hundredths.trim_end_matches('0').trim_end_matches('.').to_owned()
 }

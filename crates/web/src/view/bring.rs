@@ -8,9 +8,9 @@ use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::reader::Finding;
 use cerealis_core::words::{Stage, Style};
 
-use super::Pick;
-use super::page::picks_of;
 use crate::form::Form;
+use crate::show::Pick;
+use crate::show::picks_of;
 
 /// A line under review.
 pub struct ReviewRow {

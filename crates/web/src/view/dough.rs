@@ -9,12 +9,12 @@ use cerealis_store::StoredWatch;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
-use super::{Pick, picks};
 use crate::form::{Form, plain};
 use crate::household::Household;
 use crate::picture::{self, Over, both};
 use crate::show::Thermo;
 use crate::show::rise_word;
+use crate::show::{Pick, picks};
 
 /// A reading in the list.
 pub struct ReadingRow {

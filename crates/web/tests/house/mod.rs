@@ -75,13 +75,12 @@ where
 pub fn fields(kitchen: &Kitchen, id: i32) -> Vec<(String, String)> {
     let stored = kitchen.store.formula(FormulaId(id)).unwrap();
     let own = kitchen.store.kitchen().unwrap().kitchen;
-    let house = cerealis_web::form::House {
-        catalogue: cerealis_core::pantry::Catalogue::bundled(),
-        kitchen: &own,
-        cupboard: &cerealis_store::demo_cupboard(),
-        now: jiff::Timestamp::UNIX_EPOCH,
-    };
-    let form = cerealis_web::form::fill(&stored.formula, house);
+    let house = &cerealis_web::household::Household::of(
+        own,
+        cerealis_store::demo_cupboard(),
+        jiff::Timestamp::UNIX_EPOCH,
+    );
+    let form = cerealis_web::formula_page::fill(&stored.formula, house);
     let mut fields: Vec<_> = form.values().clone().into_iter().filter(|(_, v)| !v.is_empty()).collect();
     fields.push(("revision".into(), stored.revision.to_string()));
     fields.push(("here".into(), "formula".into()));

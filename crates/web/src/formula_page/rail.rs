@@ -1,64 +1,12 @@
 //! The rail: six stations, each with its headline figure and what a change did to it.
 
+use crate::show::{clock, day};
 use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
-
-use crate::show::{clock, day};
-
-/// The six stations in the order of the hands.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Station {
-    /// What goes in.
-    Formula,
-    /// Water, mixing, kneading.
-    Mix,
-    /// Bulk rise and proof.
-    Rise,
-    /// Pieces.
-    Shape,
-    /// Temperature and minutes.
-    Oven,
-    /// The clock.
-    Day,
-}
-
-impl Station {
-    /// All stations.
-    pub const ALL: [Station; 6] =
-        [Station::Formula, Station::Mix, Station::Rise, Station::Shape, Station::Oven, Station::Day];
-
-    /// Its name.
-    pub fn name(self) -> &'static str {
-        match self {
-            Station::Formula => "Formula",
-            Station::Mix => "Mix",
-            Station::Rise => "Rise",
-            Station::Shape => "Shape",
-            Station::Oven => "Oven",
-            Station::Day => "Day",
-        }
-    }
-
-    /// Its key in addresses.
-    pub fn key(self) -> &'static str {
-        match self {
-            Station::Formula => "formula",
-            Station::Mix => "mix",
-            Station::Rise => "rise",
-            Station::Shape => "shape",
-            Station::Oven => "oven",
-            Station::Day => "day",
-        }
-    }
-
-    /// The station of this key.
-    pub fn from_key(key: &str) -> Option<Station> {
-        Station::ALL.into_iter().find(|s| s.key() == key)
-    }
-}
+use cerealis_core::words::Station;
 
 /// One stop on the rail.
 pub struct Stop {
@@ -78,7 +26,7 @@ pub struct Stop {
 
 /// The rail.
 #[derive(Template)]
-#[template(path = "rail.html")]
+#[template(path = "formula/rail.html")]
 pub struct Rail {
     /// Its stops.
     pub stops: Vec<Stop>,

@@ -1,5 +1,13 @@
 //! Figures and words as every page shows them.
 
+mod fact;
+mod makeups;
+mod pick;
+
+pub use fact::{Fact, PhaseRow, fact};
+pub use makeups::makeup_rows;
+pub use pick::{Pick, picks, picks_of};
+
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
 use cerealis_core::rise::Which;
 use cerealis_core::units::{Celsius, Minutes, shown};

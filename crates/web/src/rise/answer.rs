@@ -1,5 +1,9 @@
 //! The Rise station: when to be back, and what moves it.
 
+use crate::asks::Asks;
+use crate::asks::wait_until;
+use crate::form::plain;
+use crate::household::Household;
 use askama::Template;
 use cerealis_core::formula::{Formula, Line, levain_share, levers, yeast_factor};
 use cerealis_core::kitchen::Kitchen;
@@ -13,8 +17,6 @@ use cerealis_core::words::{Handling, Stage};
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
-use super::Asks;
-use crate::form::{House, plain, wait_until};
 use crate::picture::{self, Over, both};
 use crate::show::{Thermo, clock, likely};
 
@@ -49,7 +51,7 @@ struct BackAt {
 
 /// The Rise station.
 #[derive(Template)]
-#[template(path = "out_rise.html")]
+#[template(path = "rise/answer.html")]
 pub struct RiseOut {
     now_at: String,
     band: String,
@@ -67,8 +69,8 @@ pub struct RiseOut {
 
 impl RiseOut {
     /// Shows bulk and proof.
-    pub fn new(id: i32, f: &Formula, s: &Stations, asks: &Asks, house: House<'_>) -> Self {
-        let kitchen = house.kitchen;
+    pub fn new(id: i32, f: &Formula, s: &Stations, asks: &Asks, house: &Household) -> Self {
+        let kitchen = &house.kitchen;
         let plan = &f.rise;
         let other = asks.other(&s.rise_input);
         let over = |pick: fn(&RiseOutput) -> &Option<Forecast>| other.as_ref().and_then(|o| pick(o).as_ref());
@@ -267,7 +269,7 @@ impl Asks {
 /// What being back at `at` means for the bulk rise, and what would make it right.
 ///
 /// The sentence comes at once; what would make it right only when asked for.
-fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: House<'_>) -> Option<BackAt> {
+fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: &Household) -> Option<BackAt> {
     let bulk = s.rise.bulk.as_ref()?;
     let wished = wait_until(at, s)?;
     let mut then = s.rise_input.clone();
@@ -297,7 +299,7 @@ fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: House<'_>) ->
     if !ways {
         return Some(BackAt { says, ways: Vec::new(), later: true });
     }
-    let ways = levers(f, house.catalogue)
+    let ways = levers(f, &house.catalogue)
         .into_iter()
         .filter_map(|by| {
             // A stay in the fridge can only make it longer.
@@ -308,7 +310,7 @@ fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: House<'_>) ->
     Some(BackAt { says, ways, later: false })
 }
 
-fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) -> Option<Way> {
+fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: &Household) -> Option<Way> {
     let input = InverseInput {
         rise: s.rise_input.clone(),
         which: Which::Bulk,
@@ -320,7 +322,7 @@ fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) 
     let v = answer.value;
     let figure = match by {
         Lever::Yeast => {
-            let factor = yeast_factor(f, v, &s.rise_input, house.catalogue).ok()?;
+            let factor = yeast_factor(f, v, &s.rise_input, &house.catalogue).ok()?;
             let is_own = |l: &&Line| {
                 l.stage == Stage::Dough
                     && house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0)
@@ -329,8 +331,8 @@ fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: House<'_>) 
             format!("{} g of yeast instead of {} g", shown::grams(yeast * factor), shown::grams(yeast))
         }
         Lever::Culture => {
-            let share = levain_share(f, v, house.catalogue).ok()?;
-            let now = levain_share(f, s.figures.inoculation.0, house.catalogue).ok()?;
+            let share = levain_share(f, v, &house.catalogue).ok()?;
+            let now = levain_share(f, s.figures.inoculation.0, &house.catalogue).ok()?;
             format!("{share:.0} % of the flour in the levain instead of {now:.0} %")
         }
         Lever::Place => format!("a place of {v:.1} °C"),

@@ -1,17 +1,18 @@
 //! The ways to scale, by their fields.
 
+use crate::form::Form;
+use crate::form::Reader;
+use crate::household::Household;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{Formula, Have, PanCount, ScaleTo, scale_to};
 use cerealis_core::units::{Grams, Percent};
-
-use super::*;
 
 /// The scaling that the fields of a way make.
 fn read_scaling(
     form: &Form,
     way: &str,
     formula: &Formula,
-    house: House<'_>,
+    house: &Household,
 ) -> Result<Option<ScaleTo>, Faults> {
     let mut r = Reader::new(form);
     let to = match way {
@@ -52,11 +53,11 @@ fn read_scaling(
     r.done(Some(to))
 }
 
-pub(super) fn scale(formula: &mut Formula, form: &Form, way: &str, house: House<'_>) -> Result<(), Faults> {
-    formula.check(house.catalogue)?;
+pub(super) fn scale(formula: &mut Formula, form: &Form, way: &str, house: &Household) -> Result<(), Faults> {
+    formula.check(&house.catalogue)?;
     let Some(to) = read_scaling(form, way, formula, house)? else { return Ok(()) };
     let makeups = formula.makeups.clone();
-    let scaled = scale_to(formula, &to, house.catalogue).map_err(|Faults(faults)| {
+    let scaled = scale_to(formula, &to, &house.catalogue).map_err(|Faults(faults)| {
         let moved = |f: Fault| {
             let path = match (way, f.path.as_str()) {
                 ("fit", _) => "shape.piece_weight".to_owned(),

@@ -1,25 +1,23 @@
 //! The formula that a form makes.
 
-use cerealis_core::day::{Anchor, DayWish};
+use super::rows::LineRow;
+use super::rows::rows;
+use crate::form;
+use crate::form::Form;
+use crate::form::Reader;
+use crate::form::number;
+use crate::household::Household;
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::finish::{FinishWish, Score};
 use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
 };
-use cerealis_core::mix::MixWish;
-use cerealis_core::oven::{HotStart, OvenWish};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::rise::{LEGS_MAX, Leg, RiseWish, RisesWish};
-use cerealis_core::shape::{Hand, ShapeWish};
-use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
+use cerealis_core::units::{Celsius, Grams, Hours, Percent};
 use cerealis_core::words::Kind;
-use cerealis_core::words::Stands;
-use cerealis_core::words::{Counting, Handling, Stage, Style};
-use cerealis_core::words::{Made, Vessel};
-use cerealis_core::words::{Method, SaltSchool, WaterSchool};
+use cerealis_core::words::Vessel;
+use cerealis_core::words::{Counting, Stage, Style};
 
 use super::fill::counting;
-use super::*;
 
 /// Reads the formula that a form makes.
 ///
@@ -28,57 +26,17 @@ use super::*;
 ///
 /// # Errors
 /// Every field that cannot be read or is out of range.
-pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
-    let catalogue = house.catalogue;
+pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
+    let catalogue = &house.catalogue;
     let mut r = Reader::new(form);
-    let celsius = |x: Option<f64>| x.map(Celsius);
     let style = r.choice("style", Style::from_key, Style::Tin);
-    let mix = MixWish {
-        method: r.choice("mix.method", Method::from_key, Method::Hand),
-        desired: Celsius(r.number("mix.desired")),
-        autolyse: Minutes(r.optional("mix.autolyse").unwrap_or(0.0)),
-        flour: celsius(r.optional("mix.flour")),
-        room: celsius(r.optional("mix.room")),
-        preferment: celsius(r.optional("mix.preferment")),
-        friction: r.optional("mix.friction"),
-        salt: r.choice("mix.salt", SaltSchool::from_key, SaltSchool::WithAll),
-        school: r.choice("mix.school", WaterSchool::from_key, WaterSchool::Balance),
-    };
-    let rise = RisesWish {
-        bulk: read_rise(&mut r, "bulk"),
-        second: read_rise(&mut r, "second"),
-        between: r.choice("rise.between", Handling::from_key, Handling::Firm),
-        proof: read_rise(&mut r, "proof"),
-        handling: r.choice("rise.handling", Handling::from_key, Handling::Gentle),
-        levain_place: celsius(r.optional("rise.levain_place")),
-    };
-    let shape = ShapeWish {
-        kind: r.choice("shape.kind", Kind::from_key, Kind::Round),
-        pieces: r.whole("shape.pieces"),
-        piece_weight: r.optional("shape.piece_weight").map(Grams),
-        strands: r.whole("shape.strands"),
-        hand: r.choice("shape.hand", Hand::from_key, Hand::Right),
-        pan: Some(r.text("shape.pan")).filter(|name| !name.is_empty()),
-        on_scale: r.optional("shape.on_scale").map(Grams),
-        rolled: r.optional("shape.rolled"),
-    };
-    let finish = FinishWish {
-        score: match form.value("finish.score") {
-            "" => None,
-            _ => Some(r.choice("finish.score", Score::from_key, Score::Plain)),
-        },
-        piped: form.ticked("finish.piped"),
-        basted: form.ticked("finish.basted"),
-    };
-    let oven = OvenWish {
-        vessel: r.choice("oven.vessel", Vessel::from_key, Vessel::Sheet),
-        steam: form.ticked("oven.steam"),
-        temperature: celsius(r.optional("oven.temperature")),
-        hot_start: read_hot_start(&mut r),
-        made: r.choice("oven.made", Made::from_key, Made::Bright),
-        parchment: form.ticked("oven.parchment"),
-    };
-    let day = read_day(&mut r);
+    let blank = Formula::beginning("", style);
+    let mix = form::read(&mut r, blank.mix);
+    let rise = form::read(&mut r, blank.rise);
+    let shape = form::read(&mut r, blank.shape);
+    let finish = form::read(&mut r, blank.finish);
+    let oven = form::read(&mut r, blank.oven);
+    let day = form::read(&mut r, blank.day);
     let words = |text: &str, by: char| -> Vec<String> {
         text.split(by).map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect()
     };
@@ -116,48 +74,6 @@ pub fn read(form: &Form, house: House<'_>) -> Result<Formula, Faults> {
     Ok(formula)
 }
 
-/// A hot start has a temperature and minutes, or neither.
-fn read_hot_start(r: &mut Reader<'_>) -> Option<HotStart> {
-    let (hot, minutes) = ("oven.hot_start.temperature", "oven.hot_start.minutes");
-    match (r.optional(hot), r.optional(minutes)) {
-        (Some(t), Some(m)) => Some(HotStart { temperature: Celsius(t), minutes: Minutes(m) }),
-        (Some(_), None) => {
-            r.fault("missing", minutes, "Give the minutes for which it is hotter.");
-            None
-        }
-        (None, Some(_)) => {
-            r.fault("missing", hot, "Give the temperature of the hot start.");
-            None
-        }
-        (None, None) => None,
-    }
-}
-
-fn read_rise(r: &mut Reader<'_>, name: &str) -> RiseWish {
-    let at = |field: &str| format!("rise.{name}.{field}");
-    let mut legs = Vec::new();
-    for n in 0..LEGS_MAX {
-        let hours = r.optional(&at(&format!("legs.{n}.hours")));
-        let place = r.optional(&at(&format!("legs.{n}.place")));
-        match (hours, place) {
-            (Some(hours), Some(place)) => legs.push(Leg { hours: Hours(hours), place: Celsius(place) }),
-            (Some(_), None) => {
-                r.fault("missing", &at(&format!("legs.{n}.place")), "Give the temperature there.")
-            }
-            (None, Some(_)) => r.fault("missing", &at(&format!("legs.{n}.hours")), "Give the hours there."),
-            (None, None) => {}
-        }
-    }
-    RiseWish {
-        legs,
-        place: r.optional(&at("place")).map(Celsius),
-        target: r.number(&at("target")),
-        stays: r.optional(&at("stays")).map(Hours),
-        stands: r.choice(&at("stands"), Stands::from_key, Stands::Tub),
-        night: r.optional(&at("night")).unwrap_or(0.0),
-    }
-}
-
 fn read_stages(r: &mut Reader<'_>) -> Vec<AheadWish> {
     let mut plans = Vec::new();
     for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
@@ -193,16 +109,6 @@ fn read_makeups(r: &mut Reader<'_>) -> Vec<MakeUp> {
             }
         })
         .collect()
-}
-
-fn read_day(r: &mut Reader<'_>) -> DayWish {
-    let anchor = r.choice("day.anchor", Anchor::from_key, Anchor::Now);
-    let text = r.text("day.at");
-    let at = if text.is_empty() { None } else { text.parse().ok() };
-    if anchor != Anchor::Now && at.is_none() {
-        r.fault("missing", "day.at", "Give the date and the time to plan from.");
-    }
-    DayWish { anchor, at }
 }
 
 /// What was typed into one row.
@@ -259,7 +165,7 @@ fn differs(typed: f64, shown: &str) -> bool {
 }
 
 /// Puts in what was typed: grams first, then percentages of what that makes.
-fn apply(formula: &mut Formula, typed: &[Typed], house: House<'_>) -> Result<(), Faults> {
+fn apply(formula: &mut Formula, typed: &[Typed], house: &Household) -> Result<(), Faults> {
     let school = counting(formula, house);
     let on_row =
         |f: Fault, row: usize, field: &str| Faults(vec![Fault { path: format!("lines.{row}.{field}"), ..f }]);
@@ -273,7 +179,7 @@ fn apply(formula: &mut Formula, typed: &[Typed], house: House<'_>) -> Result<(),
     for (i, t) in typed.iter().enumerate().filter(|(_, t)| t.grams.is_none()) {
         if let Some(p) = t.percent {
             in_range(&format!("lines.{}.percent", t.row), "A percentage", p, 0.0, 1000.0, "%")?;
-            set_percent(formula, i, Percent(p), house.catalogue, school)
+            set_percent(formula, i, Percent(p), &house.catalogue, school)
                 .map_err(|f| on_row(f, t.row, "percent"))?;
         }
     }

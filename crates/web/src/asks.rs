@@ -1,6 +1,7 @@
 //! What is asked at the stations without becoming part of the formula.
 
 use cerealis_core::oven::{Looks, ProbeReading};
+use cerealis_core::stations::Stations;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use jiff::civil::Time;
 
@@ -50,4 +51,12 @@ impl Asks {
             probe: probe(),
         }
     }
+}
+
+/// From the beginning of the bulk rise to a time of day, 10 min to a day later.
+pub fn wait_until(at: jiff::civil::Time, s: &Stations) -> Option<Minutes> {
+    let begins = s.day.steps.iter().find(|c| c.step.id == "bulk")?.at.time();
+    let minutes = |t: jiff::civil::Time| 60.0 * f64::from(t.hour()) + f64::from(t.minute());
+    let away = (minutes(at) - minutes(begins)).rem_euclid(1440.0);
+    Some(Minutes(if away < 10.0 { away + 1440.0 } else { away }))
 }

@@ -1,5 +1,9 @@
 //! The Oven station: temperature and minutes, and everything that moves on the way.
 
+use crate::asks::Asks;
+use crate::show::Fact;
+use crate::show::fact;
+use crate::show::makeup_rows;
 use askama::Template;
 use cerealis_core::day::StepKind;
 use cerealis_core::finish::When;
@@ -13,9 +17,6 @@ use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
 
-use super::stations::fact;
-use super::stations::makeup_rows;
-use super::{Asks, Fact};
 use crate::picture::{self, both, crust_colour};
 use crate::show::{Thermo, clock, likely};
 
@@ -33,7 +34,7 @@ struct Probed {
 
 /// The Oven station.
 #[derive(Template)]
-#[template(path = "out_oven.html")]
+#[template(path = "oven/answer.html")]
 pub struct OvenOut {
     makeups: Vec<[String; 4]>,
     temperature: String,
@@ -182,7 +183,7 @@ fn without_a_thermometer(s: &Stations) -> Vec<String> {
 }
 
 /// What the kitchen's oven is like, and on what that rests.
-pub(super) fn this_oven(kitchen: &Kitchen) -> String {
+pub fn this_oven(kitchen: &Kitchen) -> String {
     let Oven { offset, preheat, recovery } = kitchen.oven();
     let rests = match kitchen.oven_readings.len() {
         0 => "as it was set".to_owned(),

@@ -1,5 +1,11 @@
 //! What the buttons of a formula's page do to it.
 
+use crate::asks::wait_until;
+use crate::form::Form;
+use crate::form::Reader;
+use crate::formula_page::rows::{insert_row, remove_row};
+use crate::formula_page::scaling::scale;
+use crate::formula_page::*;
 use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
@@ -8,15 +14,11 @@ use cerealis_core::formula::{
 };
 use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::rise::{InverseInput, Lever, Which, rise_inverse};
-use cerealis_core::stations::{self, Stations};
-use cerealis_core::units::{Celsius, Grams, Minutes, Percent};
+use cerealis_core::stations::{self};
+use cerealis_core::units::{Celsius, Grams, Percent};
 use cerealis_core::words::Kind;
 use cerealis_core::words::Stage;
 use cerealis_core::words::Vessel;
-
-use super::rows::{insert_row, remove_row};
-use super::scaling::scale;
-use super::*;
 
 /// A change to the formula as a whole, asked for by a button.
 #[derive(Clone, Debug, PartialEq)]
@@ -121,7 +123,7 @@ impl Change {
 /// Applies a button to the form and returns the formula, if it can be read.
 ///
 /// Rows are added and removed in the text itself, so that a half-typed line stays as it is.
-pub fn change(form: &mut Form, change: &Change, house: House<'_>) -> Result<Formula, Faults> {
+pub fn change(form: &mut Form, change: &Change, house: &Household) -> Result<Formula, Faults> {
     match change {
         Change::Add(stage) => insert_row(form, *stage),
         Change::Remove(row) => remove_row(form, *row),
@@ -141,8 +143,13 @@ pub fn change(form: &mut Form, change: &Change, house: House<'_>) -> Result<Form
     read(form, house)
 }
 
-fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: House<'_>) -> Result<(), Faults> {
-    let catalogue = house.catalogue;
+fn apply_change(
+    formula: &mut Formula,
+    form: &Form,
+    change: &Change,
+    house: &Household,
+) -> Result<(), Faults> {
+    let catalogue = &house.catalogue;
     let at = |field: String| move |f: Fault| Faults(vec![Fault { path: field, ..f }]);
     let all = |formula: &Formula| slips(formula, &figures(formula, catalogue), catalogue);
     match change {
@@ -183,10 +190,10 @@ fn apply_change(formula: &mut Formula, form: &Form, change: &Change, house: Hous
 }
 
 /// A tenth more of what makes it rise, or less.
-fn nudge(formula: &mut Formula, more: bool, house: House<'_>) -> Result<(), Faults> {
-    let s = stations::read(formula, house.kitchen, house.catalogue, house.now)?;
+fn nudge(formula: &mut Formula, more: bool, house: &Household) -> Result<(), Faults> {
+    let s = stations::read(formula, &house.kitchen, &house.catalogue, house.now)?;
     let step = if more { 1.1 } else { 1.0 / 1.1 };
-    let by = levers(formula, house.catalogue).first().copied();
+    let by = levers(formula, &house.catalogue).first().copied();
     let (by, now) = match by {
         Some(Lever::Yeast) => (Lever::Yeast, s.rise_input.dough.instant_yeast.0),
         Some(Lever::Culture) => (Lever::Culture, s.rise_input.dough.culture.0),
@@ -195,15 +202,15 @@ fn nudge(formula: &mut Formula, more: bool, house: House<'_>) -> Result<(), Faul
             return Err(Fault::new("impossible", "lines", text).into());
         }
     };
-    pull(formula, by, now * step, &s.rise_input, house.kitchen, house.catalogue)?;
+    pull(formula, by, now * step, &s.rise_input, &house.kitchen, &house.catalogue)?;
     Ok(())
 }
 
 /// Makes the bulk rise last until the time in `back.at`, by one lever.
-fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) -> Result<(), Faults> {
+fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: &Household) -> Result<(), Faults> {
     let missing = || Fault::new("missing", "back.at", "Give the time at which you are back.");
     let at: jiff::civil::Time = form.value("back.at").parse().map_err(|_| missing())?;
-    let s = stations::read(formula, house.kitchen, house.catalogue, house.now)?;
+    let s = stations::read(formula, &house.kitchen, &house.catalogue, house.now)?;
     let time = wait_until(at, &s).ok_or_else(missing)?;
     let fridge = Celsius(house.kitchen.fridge.0.max(0.0));
     let rise = s.rise_input.clone();
@@ -212,17 +219,9 @@ fn make_it_fit(formula: &mut Formula, form: &Form, by: Lever, house: House<'_>) 
         let text = format!("That is not to be had by the {}.", by.name().to_lowercase());
         return Err(Fault::new("impossible", "back.at", text).into());
     }
-    pull(formula, by, answer.value, &s.rise_input, house.kitchen, house.catalogue)
+    pull(formula, by, answer.value, &s.rise_input, &house.kitchen, &house.catalogue)
         .map_err(|f| Fault { path: "back.at".into(), ..f })?;
     Ok(())
-}
-
-/// From the beginning of the bulk rise to a time of day, 10 min to a day later.
-pub fn wait_until(at: jiff::civil::Time, s: &Stations) -> Option<Minutes> {
-    let begins = s.day.steps.iter().find(|c| c.step.id == "bulk")?.at.time();
-    let minutes = |t: jiff::civil::Time| 60.0 * f64::from(t.hour()) + f64::from(t.minute());
-    let away = (minutes(at) - minutes(begins)).rem_euclid(1440.0);
-    Some(Minutes(if away < 10.0 { away + 1440.0 } else { away }))
 }
 
 /// Does a swap, with its faults at the page's fields.

@@ -1,8 +1,7 @@
 //! The rows of the line editor, as typed.
 
+use crate::form::Form;
 use cerealis_core::words::Stage;
-
-use super::*;
 
 /// A row of the line editor, as typed.
 #[derive(Clone, Debug)]

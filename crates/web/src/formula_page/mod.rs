@@ -1,5 +1,29 @@
 //! One formula at its six stations: show, preview a change, save, print.
 
+mod answer;
+mod changes;
+mod fill;
+mod lines;
+mod page;
+mod rail;
+mod read;
+mod rows;
+mod scaling;
+mod sheet;
+
+pub use answer::{FormulaOut, Tried};
+pub use changes::{Change, Press, change, try_swap, typed_swap};
+pub use fill::{fill, show_amounts};
+pub use lines::{Lines, MakeUps};
+pub use page::{FormulaPage, Fragments};
+pub use rail::Rail;
+pub use read::{makeup_rows, read};
+pub use rows::{LineRow, rows};
+pub use sheet::Sheet;
+
+use crate::asks::Asks;
+use crate::form::Form;
+use cerealis_core::words::Station;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -13,11 +37,9 @@ use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
 use serde::Serialize;
 
 use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
-use crate::form::{self, Change, Form, House, Press};
 use crate::household::Household;
 use crate::last_read::LastRead;
 use crate::posted::Posted;
-use crate::view::{Asks, FormulaPage, Fragments, Lines, MakeUps, Sheet, Station, Tried};
 
 /// A formula without a station: the first one.
 pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
@@ -34,8 +56,8 @@ pub async fn station(
     let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
     let page = blocking(move || {
         let (stored, home) = load(&store, id)?;
-        let house = home.house();
-        let mut form = form::fill(&stored.formula, house);
+        let house = &home;
+        let mut form = fill::fill(&stored.formula, house);
         let fragments = match last.stations(&stored.formula, house) {
             // The other stations are drawn when one walks there.
             Ok(s) => {
@@ -87,22 +109,22 @@ struct Draft {
 fn evaluate(
     form: &mut Form,
     change: Option<&Change>,
-    house: House<'_>,
+    house: &Household,
     last: &LastRead,
 ) -> Result<Draft, Faults> {
     let formula = match change {
-        Some(change) => form::change(form, change, house)?,
-        None => form::read(form, house)?,
+        Some(change) => changes::change(form, change, house)?,
+        None => read::read(form, house)?,
     };
     let tried = match change {
         Some(Change::Try(swap)) => {
-            let swap = swap.clone().map_or_else(|| form::typed_swap(form, house.catalogue), Ok)?;
-            Some(Tried { swapped: form::try_swap(&formula, &swap, house.catalogue)?, swap })
+            let swap = swap.clone().map_or_else(|| typed_swap(form, &house.catalogue), Ok)?;
+            Some(Tried { swapped: try_swap(&formula, &swap, &house.catalogue)?, swap })
         }
         _ => None,
     };
     let stations = last.stations(&formula, house)?;
-    form::show_amounts(form, &formula, house);
+    show_amounts(form, &formula, house);
     Ok(Draft { formula, stations, tried, asks: Asks::of(form) })
 }
 
@@ -110,7 +132,7 @@ fn draw(
     draft: &Draft,
     stored: &StoredFormula,
     here: Station,
-    house: House<'_>,
+    house: &Household,
     last: &LastRead,
 ) -> Result<Fragments, PageError> {
     let saved =
@@ -144,7 +166,7 @@ pub async fn preview(
         let (stored, home) = load(&store, *id)?;
         let Posted(mut form) = posted;
         let change = change_of(&form)?;
-        answer(&mut form, change.as_ref(), &stored, home.house(), &last)
+        answer(&mut form, change.as_ref(), &stored, &home, &last)
     })
     .await?;
     Ok(HttpResponse::Ok().json(answer))
@@ -154,7 +176,7 @@ fn answer(
     form: &mut Form,
     change: Option<&Change>,
     stored: &StoredFormula,
-    house: House<'_>,
+    house: &Household,
     last: &LastRead,
 ) -> Result<Answer, PageError> {
     let mut answer = Answer { revision: stored.revision, dirty: true, ..Answer::default() };
@@ -233,7 +255,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
         store.restore_formula(FormulaId(id))?;
     }
     let (stored, home) = load(store, id)?;
-    let house = home.house();
+    let house = &home;
     let here = here_of(&form);
     let shown = |form: Form, fragments: Fragments, status, conflict: bool| {
         let answer = Answer {
@@ -270,7 +292,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
     };
     let typed = form.value("reason").trim();
     let reason: String = match typed {
-        "" => difference(&stored.formula, &draft.formula, house.catalogue),
+        "" => difference(&stored.formula, &draft.formula, &house.catalogue),
         typed => typed.chars().take(REASON_MAX).collect(),
     };
     match store.save_formula(FormulaId(id), revision, &draft.formula, &reason) {
@@ -292,7 +314,7 @@ pub async fn sheet(
     let id = id.into_inner();
     let sheet = blocking(move || {
         let (stored, home) = load(&store, id)?;
-        let Ok(s) = last.stations(&stored.formula, home.house()) else { return Ok(None) };
+        let Ok(s) = last.stations(&stored.formula, &home) else { return Ok(None) };
         Ok(Some(Sheet::new(id, &stored.formula, &s, &home.kitchen, &home.catalogue)?))
     })
     .await?;

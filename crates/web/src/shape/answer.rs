@@ -1,5 +1,10 @@
 //! The Shape station: from one dough to pieces, in the order of the hands.
 
+use crate::asks::Asks;
+use crate::show::Fact;
+use crate::show::PhaseRow;
+use crate::show::fact;
+use crate::show::makeup_rows;
 use askama::Template;
 use cerealis_core::finish::{FinishStep, Score, When};
 use cerealis_core::formula::Formula;
@@ -8,9 +13,6 @@ use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Size, divide};
 use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
 use cerealis_core::units::{Grams, shown};
 
-use super::stations::fact;
-use super::stations::makeup_rows;
-use super::{Asks, Fact, PhaseRow};
 use crate::picture::{self, both};
 use crate::show::Thermo;
 
@@ -45,7 +47,7 @@ struct FinishRow {
 
 /// The Shape station.
 #[derive(Template)]
-#[template(path = "out_shape.html")]
+#[template(path = "shape/answer.html")]
 pub struct ShapeOut {
     pieces: u32,
     weight: String,

@@ -1,17 +1,19 @@
 //! A formula written into the fields of a form.
 
+use super::rows::LineRow;
+use super::rows::rows;
+use crate::form;
+use crate::form::Form;
+use crate::form::plain;
+use crate::household::Household;
 use cerealis_core::formula::{Formula, Line, counted_flour, figures, levers};
-use cerealis_core::rise::LEGS_MAX;
 use cerealis_core::rise::Lever;
 use cerealis_core::units::{Percent, shown};
 use cerealis_core::words::{Counting, Stage};
 
-use super::*;
-
 /// Fills a form from a formula.
-pub fn fill(formula: &Formula, house: House<'_>) -> Form {
+pub fn fill(formula: &Formula, house: &Household) -> Form {
     let mut form = Form::default();
-    let optional = |t: Option<f64>| t.map_or(String::new(), plain);
     let tick = |on: bool| if on { "on" } else { "" };
     form.set("name", &formula.name);
     form.set("style", formula.style.key());
@@ -24,54 +26,12 @@ pub fn fill(formula: &Formula, house: House<'_>) -> Form {
     form.set("tags", formula.tags.join(", "));
     form.set("notes", &formula.notes);
     form.set("meant", formula.meant.join(" "));
-    let m = &formula.mix;
-    form.set("mix.method", m.method.key());
-    form.set("mix.desired", plain(m.desired.0));
-    form.set("mix.autolyse", plain(m.autolyse.0));
-    form.set("mix.flour", optional(m.flour.map(|t| t.0)));
-    form.set("mix.room", optional(m.room.map(|t| t.0)));
-    form.set("mix.preferment", optional(m.preferment.map(|t| t.0)));
-    form.set("mix.friction", optional(m.friction));
-    form.set("mix.school", m.school.key());
-    form.set("mix.salt", m.salt.key());
-    let r = &formula.rise;
-    for (name, wish) in r.rises() {
-        let at = |field: &str| format!("rise.{name}.{field}");
-        form.set(at("place"), optional(wish.place.map(|t| t.0)));
-        form.set(at("target"), plain(wish.target));
-        form.set(at("stays"), optional(wish.stays.map(|h| h.0)));
-        form.set(at("stands"), wish.stands.key());
-        form.set(at("night"), optional(Some(wish.night).filter(|n| *n > 0.0)));
-        for n in 0..LEGS_MAX {
-            let leg = wish.legs.get(n);
-            form.set(at(&format!("legs.{n}.hours")), optional(leg.map(|l| l.hours.0)));
-            form.set(at(&format!("legs.{n}.place")), optional(leg.map(|l| l.place.0)));
-        }
-    }
-    form.set("rise.handling", r.handling.key());
-    form.set("rise.between", r.between.key());
-    form.set("rise.levain_place", optional(r.levain_place.map(|t| t.0)));
-    form.set("shape.kind", formula.shape.kind.key());
-    form.set("shape.pieces", formula.shape.pieces.to_string());
-    form.set("shape.piece_weight", optional(formula.shape.piece_weight.map(|g| g.0)));
-    form.set("shape.strands", formula.shape.strands.to_string());
-    form.set("shape.hand", formula.shape.hand.key());
-    form.set("shape.pan", formula.shape.pan.as_deref().unwrap_or_default());
-    form.set("shape.on_scale", optional(formula.shape.on_scale.map(|g| g.0)));
-    form.set("shape.rolled", optional(formula.shape.rolled));
-    form.set("finish.score", formula.finish.score.map_or("", |s| s.key()));
-    form.set("finish.piped", tick(formula.finish.piped));
-    form.set("finish.basted", tick(formula.finish.basted));
-    let hot = formula.oven.hot_start;
-    form.set("oven.hot_start.temperature", optional(hot.map(|h| h.temperature.0)));
-    form.set("oven.hot_start.minutes", optional(hot.map(|h| h.minutes.0)));
-    form.set("oven.made", formula.oven.made.key());
-    form.set("oven.parchment", tick(formula.oven.parchment));
-    form.set("oven.vessel", formula.oven.vessel.key());
-    form.set("oven.steam", tick(formula.oven.steam));
-    form.set("oven.temperature", optional(formula.oven.temperature.map(|t| t.0)));
-    form.set("day.anchor", formula.day.anchor.key());
-    form.set("day.at", formula.day.at.map_or(String::new(), |at| at.strftime("%Y-%m-%dT%H:%M").to_string()));
+    form::fill(&mut form, &formula.mix);
+    form::fill(&mut form, &formula.rise);
+    form::fill(&mut form, &formula.shape);
+    form::fill(&mut form, &formula.finish);
+    form::fill(&mut form, &formula.oven);
+    form::fill(&mut form, &formula.day);
     form
 }
 
@@ -97,12 +57,12 @@ pub(super) fn fill_stages(form: &mut Form, formula: &Formula) {
 }
 
 /// The way of counting that a formula's percentages are shown by.
-pub(super) fn counting(formula: &Formula, house: House<'_>) -> Counting {
+pub(super) fn counting(formula: &Formula, house: &Household) -> Counting {
     formula.counting(house.kitchen.counting)
 }
 
-pub(super) fn fill_lines(form: &mut Form, formula: &Formula, house: House<'_>) {
-    let catalogue = house.catalogue;
+pub(super) fn fill_lines(form: &mut Form, formula: &Formula, house: &Household) {
+    let catalogue = &house.catalogue;
     form.values.retain(|name, _| !name.starts_with("lines."));
     let school = counting(formula, house);
     // The way the shown percentages are counted travels along, so that a change of it is no typing.
@@ -131,9 +91,9 @@ pub(super) fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, pe
 }
 
 /// What the Rise station repeats of other stations, to be stepped there.
-fn fill_now(form: &mut Form, formula: &Formula, house: House<'_>) {
+fn fill_now(form: &mut Form, formula: &Formula, house: &Household) {
     form.set("now.dough", format!("{} °C", plain(formula.mix.desired.0)));
-    let leaven = match levers(formula, house.catalogue).first() {
+    let leaven = match levers(formula, &house.catalogue).first() {
         Some(Lever::Yeast) => {
             let is_yeast =
                 |l: &&Line| house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0);
@@ -141,7 +101,7 @@ fn fill_now(form: &mut Form, formula: &Formula, house: House<'_>) {
             format!("{} g of yeast", shown::grams(grams.map(|l| l.grams).sum()))
         }
         Some(Lever::Culture) => {
-            let share = figures(formula, house.catalogue).prefermented.0;
+            let share = figures(formula, &house.catalogue).prefermented.0;
             format!("{share:.0} % of the flour in the levain")
         }
         _ => "none".into(),
@@ -150,11 +110,11 @@ fn fill_now(form: &mut Form, formula: &Formula, house: House<'_>) {
 }
 
 /// Brings the page's amounts in line with the formula, leaving half-typed empty rows alone.
-pub fn show_amounts(form: &mut Form, formula: &Formula, house: House<'_>) {
+pub fn show_amounts(form: &mut Form, formula: &Formula, house: &Household) {
     let school = counting(formula, house);
     form.set("counted", school.key());
     fill_now(form, formula, house);
-    let flour = counted_flour(formula, house.catalogue, school);
+    let flour = counted_flour(formula, &house.catalogue, school);
     let named: Vec<LineRow> = rows(form)
         .into_iter()
         .filter(|r| !form.value(&format!("lines.{}.ingredient", r.row)).trim().is_empty())

@@ -1,0 +1,165 @@
+//! The page of one formula: six stations in one form.
+
+use super::answer::FormulaOut;
+use super::answer::Tried;
+use super::lines::Lines;
+use super::lines::MakeUps;
+use super::rail::Rail;
+use super::rows::rows;
+use crate::asks::Asks;
+use crate::day::DayFields;
+use crate::day::DayOut;
+use crate::form::Form;
+use crate::household::Household;
+use crate::mix::MixFields;
+use crate::mix::MixOut;
+use crate::oven::OvenFields;
+use crate::oven::OvenOut;
+use crate::rise::RiseFields;
+use crate::rise::RiseOut;
+use crate::shape::ShapeFields;
+use crate::shape::ShapeOut;
+use crate::show::Pick;
+use crate::show::picks;
+use crate::show::picks_of;
+use askama::Template;
+use cerealis_core::formula::Formula;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::stations::Stations;
+use cerealis_core::words::Station;
+use cerealis_core::words::{Counting, Style};
+
+/// Everything on a formula's page that follows from the figures, by the place it stands in.
+pub struct Fragments {
+    /// The rail.
+    pub rail: String,
+    /// The stations' answers; empty while the fields cannot be read.
+    pub outs: Vec<(Station, String)>,
+}
+
+impl Fragments {
+    /// Draws them for a formula that reads.
+    pub fn of(
+        id: i32,
+        here: Station,
+        now: (&Formula, &Stations),
+        saved: Option<(&Formula, &Stations)>,
+        tried: Option<&Tried>,
+        asks: &Asks,
+        house: &Household,
+    ) -> Result<Fragments, askama::Error> {
+        let (f, s) = now;
+        let kitchen = &house.kitchen;
+        // What takes longest is worked out for the station on show alone.
+        let at = |station: Station| Asks { ways: asks.ways && here == station, ..asks.clone() };
+        let out = |station: Station| match station {
+            Station::Formula => FormulaOut::new(f, s, tried, house).render(),
+            Station::Mix => MixOut::new(f, s, kitchen).render(),
+            Station::Rise => RiseOut::new(id, f, s, &at(station), house).render(),
+            Station::Shape => ShapeOut::new(f, s, asks, kitchen).render(),
+            Station::Oven => OvenOut::new(f, s, &at(station), kitchen).render(),
+            Station::Day => DayOut::new(s, kitchen).render(),
+        };
+        let wanted = Station::ALL.into_iter().filter(|s| !asks.quick || *s == here);
+        Ok(Fragments {
+            rail: Rail::new(id, Some(here), now, saved).render()?,
+            outs: wanted.map(|s| Ok((s, out(s)?))).collect::<Result<_, askama::Error>>()?,
+        })
+    }
+
+    /// What stands there while fields cannot be read.
+    pub fn waiting(id: i32, here: Station) -> Result<Fragments, askama::Error> {
+        let note = r#"<p class="waiting">The figures wait for the fields marked.</p>"#;
+        Ok(Fragments {
+            rail: Rail::empty(id, here).render()?,
+            outs: Station::ALL.into_iter().map(|s| (s, note.to_owned())).collect(),
+        })
+    }
+
+    fn out(&self, station: Station) -> &str {
+        self.outs.iter().find(|(s, _)| *s == station).map_or("", |(_, html)| html)
+    }
+}
+
+/// The page of one formula: six stations in one form.
+#[derive(Template)]
+#[template(path = "formula/page.html")]
+pub struct FormulaPage {
+    pub(crate) id: i32,
+    pub(crate) revision: i32,
+    pub(crate) here: Station,
+    pub(crate) form: Form,
+    pub(crate) fragments: Fragments,
+    pub(crate) lines: String,
+    pub(crate) controls: Vec<(Station, String)>,
+    pub(crate) have: Vec<(String, String)>,
+    pub(crate) dirty: bool,
+    pub(crate) conflict: Option<i32>,
+    pub(crate) kitchen: Kitchen,
+    pub(crate) names: Vec<String>,
+}
+
+impl FormulaPage {
+    /// The page as typed.
+    pub fn new(
+        id: i32,
+        revision: i32,
+        here: Station,
+        form: Form,
+        fragments: Fragments,
+        home: &Household,
+    ) -> Result<Self, askama::Error> {
+        let (catalogue, kitchen) = (&home.catalogue, &home.kitchen);
+        let lines = Lines::new(&form).render()?;
+        let makeups = &MakeUps::new(&form).render()?;
+        let controls = {
+            let form = &form;
+            vec![
+                (Station::Mix, MixFields { form, kitchen }.render()?),
+                (Station::Rise, RiseFields { form, kitchen }.render()?),
+                (Station::Shape, ShapeFields { form, kitchen, makeups }.render()?),
+                (Station::Oven, OvenFields { form }.render()?),
+                (Station::Day, DayFields { form, kitchen }.render()?),
+            ]
+        };
+        let mut have: Vec<(String, String)> = Vec::new();
+        for r in rows(&form) {
+            let named = catalogue.named(form.value(&format!("lines.{}.ingredient", r.row)));
+            if let Some(i) = named.filter(|i| !have.iter().any(|(key, _)| *key == i.key)) {
+                have.push((i.key.clone(), i.name.clone()));
+            }
+        }
+        let names = catalogue.at_hand().map(|i| i.name.clone()).collect();
+        Ok(FormulaPage {
+            id,
+            revision,
+            here,
+            form,
+            fragments,
+            lines,
+            controls,
+            have,
+            dirty: false,
+            conflict: None,
+            kitchen: kitchen.clone(),
+            names,
+        })
+    }
+
+    fn controls(&self, station: Station) -> &str {
+        self.controls.iter().find(|(s, _)| *s == station).map_or("", |(_, html)| html)
+    }
+
+    fn title(&self) -> String {
+        format!("{}, {}", self.form.value("name"), self.here.name())
+    }
+
+    fn styles(&self) -> Vec<Pick> {
+        picks_of::<Style>(self.form.value("style"))
+    }
+
+    fn countings(&self) -> Vec<Pick> {
+        let own = Counting::ALL.map(|c| (c.key(), c.name()));
+        picks([("", "As the kitchen does")].into_iter().chain(own), self.form.value("counting"))
+    }
+}

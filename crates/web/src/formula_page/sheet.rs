@@ -1,0 +1,139 @@
+//! The printed sheet.
+
+use crate::day::DayRow;
+use crate::day::day_rows;
+use crate::mix::MixOut;
+use crate::picture::{self};
+use crate::show::Fact;
+use crate::show::PhaseRow;
+use crate::show::fact;
+use crate::show::{Thermo, clock, day, likely};
+use askama::Template;
+use cerealis_core::formula::{Formula, counted_flour};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::household;
+use cerealis_core::stations::Stations;
+use cerealis_core::units::shown;
+use cerealis_core::words::Stage;
+
+/// The printed sheet: the whole bake on one page.
+#[derive(Template)]
+#[template(path = "formula/sheet.html")]
+pub struct Sheet {
+    rail: String,
+    name: String,
+    style: &'static str,
+    facts: Vec<Fact>,
+    stages: Vec<SheetStage>,
+    water: String,
+    phases: Vec<PhaseRow>,
+    rows: Vec<DayRow>,
+    oven: String,
+    band: String,
+    allergens: String,
+    cautions: Vec<String>,
+    stops: Vec<String>,
+    back: String,
+}
+
+/// A stage of the formula on the sheet.
+pub struct SheetStage {
+    /// Its name.
+    pub name: &'static str,
+    /// Name, grams, percentage, household measure.
+    pub lines: Vec<(String, String, String, String)>,
+}
+
+/// What is weighed for a levain that is built up, or of which some is kept: the builds, as the day has
+/// them. They have no percentage: it is that of the whole.
+fn build_lines(s: &Stations) -> Vec<(String, String, String, String)> {
+    let last = s.builds.len();
+    let mut lines = Vec::new();
+    for b in &s.builds {
+        let of = if last > 1 { format!(", build {} of {last}", b.number) } else { String::new() };
+        let seed = if b.number == 1 { "Ripe culture" } else { "Of the build before" };
+        for (name, g) in [(seed, b.culture), ("Flour", b.flour), ("Water", b.water)] {
+            lines.push((format!("{name}{of}"), shown::grams(g), String::new(), String::new()));
+        }
+    }
+    lines
+}
+
+impl Sheet {
+    /// The sheet of a formula.
+    ///
+    /// # Errors
+    /// What the rail's template reports.
+    pub fn new(
+        id: i32,
+        f: &Formula,
+        s: &Stations,
+        kitchen: &Kitchen,
+        catalogue: &Catalogue,
+    ) -> Result<Self, askama::Error> {
+        let thermo = Thermo::of(kitchen);
+        let flour = counted_flour(f, catalogue, f.counting(kitchen.counting));
+        let built = s.builds.len() > 1 || f.levain.keep.0 > 0.0;
+        let stages = Stage::ALL
+            .into_iter()
+            .map(|stage| SheetStage {
+                name: stage.name(),
+                lines: if stage == Stage::Preferment && built {
+                    build_lines(s)
+                } else {
+                    f.lines
+                        .iter()
+                        .filter(|l| l.stage == stage)
+                        .map(|l| {
+                            let name =
+                                catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
+                            let said = catalogue
+                                .get(&l.ingredient)
+                                .and_then(|i| household(i, l.grams, kitchen.measures))
+                                .unwrap_or_default();
+                            (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
+                        })
+                        .collect()
+                },
+            })
+            .filter(|stage| !stage.lines.is_empty())
+            .collect();
+        let mix = MixOut::new(f, s, kitchen);
+        let mut oven = format!(
+            "{} for {}, {}. Core {}.",
+            thermo.show(s.bake.dial),
+            shown::time(s.bake.time),
+            likely(s.bake.early, s.bake.late),
+            thermo.show(s.bake.core_target)
+        );
+        if let Some(lid) = s.bake.lid_off {
+            oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
+        }
+        let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
+        let rail = super::Rail::new(id, None, (f, s), None).render()?;
+        Ok(Sheet {
+            rail,
+            name: f.name.clone(),
+            style: f.style.name(),
+            facts: vec![
+                fact("Dough", format!("{} g", shown::plain(dough))),
+                fact("Hydration", format!("{:.0} %", s.figures.effective_hydration.0)),
+                fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
+                fact("Dough temperature", thermo.show(f.mix.desired)),
+                fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),
+                fact("Ready to cut", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),
+            ],
+            stages,
+            water: mix.sentence.clone(),
+            phases: mix.phases,
+            rows: day_rows(s),
+            oven,
+            band: picture::band("sheet", s, kitchen, picture::Room::Wide),
+            allergens: s.figures.allergens.join(", "),
+            cautions: s.cautions.clone(),
+            stops: s.stops.clone(),
+            back: format!("/formulas/{id}/day"),
+        })
+    }
+}

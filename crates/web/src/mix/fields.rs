@@ -1,0 +1,51 @@
+//! The fields of the Mix station.
+
+use askama::Template;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::mix::MixWish;
+use cerealis_core::words::{Method, SaltSchool, WaterSchool};
+
+use crate::form::{Fields, Form, Visit, plain};
+use crate::show::{Pick, picks_of};
+
+impl Fields for MixWish {
+    fn fields(&mut self, to: &mut impl Visit) {
+        to.choice("mix.method", &mut self.method);
+        to.figure("mix.desired", &mut self.desired);
+        to.or_nought("mix.autolyse", &mut self.autolyse);
+        to.some("mix.flour", &mut self.flour);
+        to.some("mix.room", &mut self.room);
+        to.some("mix.preferment", &mut self.preferment);
+        to.some("mix.friction", &mut self.friction);
+        to.choice("mix.school", &mut self.school);
+        to.choice("mix.salt", &mut self.salt);
+    }
+}
+
+/// The controls of the station.
+#[derive(Template)]
+#[template(path = "mix/fields.html")]
+pub struct MixFields<'a> {
+    /// What was typed.
+    pub form: &'a Form,
+    /// The household's settings.
+    pub kitchen: &'a Kitchen,
+}
+
+impl MixFields<'_> {
+    fn methods(&self) -> Vec<Pick> {
+        picks_of::<Method>(self.form.value("mix.method"))
+    }
+
+    fn schools(&self) -> Vec<Pick> {
+        picks_of::<WaterSchool>(self.form.value("mix.school"))
+    }
+
+    fn salts(&self) -> Vec<Pick> {
+        picks_of::<SaltSchool>(self.form.value("mix.salt"))
+    }
+
+    fn room_text(&self) -> String {
+        plain(self.kitchen.room.0)
+    }
+}

@@ -1,0 +1,63 @@
+//! The fields of the Shape station, and of the finish that stands there.
+
+use askama::Template;
+use cerealis_core::finish::{FinishWish, Score};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::shape::{Hand, ShapeWish};
+use cerealis_core::words::Kind;
+
+use crate::form::{Fields, Form, Visit};
+use crate::show::{Pick, picks, picks_of};
+
+impl Fields for ShapeWish {
+    fn fields(&mut self, to: &mut impl Visit) {
+        to.choice("shape.kind", &mut self.kind);
+        to.whole("shape.pieces", &mut self.pieces);
+        to.some("shape.piece_weight", &mut self.piece_weight);
+        to.whole("shape.strands", &mut self.strands);
+        to.choice("shape.hand", &mut self.hand);
+        to.some_text("shape.pan", &mut self.pan);
+        to.some("shape.on_scale", &mut self.on_scale);
+        to.some("shape.rolled", &mut self.rolled);
+    }
+}
+
+impl Fields for FinishWish {
+    fn fields(&mut self, to: &mut impl Visit) {
+        to.some_choice("finish.score", &mut self.score);
+        to.tick("finish.piped", &mut self.piped);
+        to.tick("finish.basted", &mut self.basted);
+    }
+}
+
+/// The controls of the station.
+#[derive(Template)]
+#[template(path = "shape/fields.html")]
+pub struct ShapeFields<'a> {
+    /// What was typed.
+    pub form: &'a Form,
+    /// The household's settings.
+    pub kitchen: &'a Kitchen,
+    /// The further make-ups, drawn.
+    pub makeups: &'a str,
+}
+
+impl ShapeFields<'_> {
+    fn hands(&self) -> Vec<Pick> {
+        picks_of::<Hand>(self.form.value("shape.hand"))
+    }
+
+    fn pans(&self) -> Vec<Pick> {
+        let own = self.kitchen.pans.iter().map(|p| (p.name.as_str(), p.name.as_str()));
+        picks([("", "none of the kitchen's")].into_iter().chain(own), self.form.value("shape.pan"))
+    }
+
+    fn scores(&self) -> Vec<Pick> {
+        let own = Score::ALL.map(|c| (c.key(), c.name()));
+        picks([("", "As is usual for the shape")].into_iter().chain(own), self.form.value("finish.score"))
+    }
+
+    fn kinds(&self) -> Vec<Pick> {
+        picks_of::<Kind>(self.form.value("shape.kind"))
+    }
+}

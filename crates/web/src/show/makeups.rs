@@ -1,0 +1,21 @@
+//! The further make-ups of a dough, a row each.
+
+use crate::show::Thermo;
+use cerealis_core::formula::{Formula, MakeUp};
+use cerealis_core::stations::{MakeUpAnswer, Stations};
+use cerealis_core::units::shown;
+
+/// The further make-ups: name, pieces, size, oven.
+pub fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
+    let row = |(m, answer): (&MakeUp, &MakeUpAnswer)| {
+        let z = &answer.shape.proofed;
+        let bake = &answer.bake;
+        [
+            format!("{}, {}", m.kind.name(), m.vessel.name().to_lowercase()),
+            format!("{} × {} g", m.pieces, shown::grams(m.piece_weight)),
+            format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height),
+            format!("{} for {}", thermo.show(bake.dial), shown::time(bake.time)),
+        ]
+    };
+    f.makeups.iter().zip(&s.makeups).map(row).collect()
+}

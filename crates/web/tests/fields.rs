@@ -1,0 +1,157 @@
+//! What is read from a form that a wish has filled is that wish, whatever it wishes.
+
+use cerealis_core::day::{Anchor, DayWish};
+use cerealis_core::finish::{FinishWish, Score};
+use cerealis_core::mix::MixWish;
+use cerealis_core::oven::{HotStart, OvenWish};
+use cerealis_core::range::Range;
+use cerealis_core::rise::{LEG, LEG_PLACE, Leg, NIGHT, PLACE, RiseWish, RisesWish, STAYS, TARGET};
+use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, ShapeWish};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes};
+use cerealis_core::words::{Handling, Kind, Made, Method, SaltSchool, Stands, Style, Vessel, WaterSchool};
+use cerealis_core::{mix, oven};
+use cerealis_web::form::{Fields, Form, Reader, fill, read};
+use proptest::option::of;
+use proptest::prelude::*;
+use proptest::sample::select;
+
+fn read_back<W: Fields + Clone>(wish: &W, blank: W) -> W {
+    let mut form = Form::default();
+    fill(&mut form, wish);
+    let mut r = Reader::new(&form);
+    let back = read(&mut r, blank);
+    r.done(back).unwrap()
+}
+
+/// Any figure of a range, to whatever digit, and those that people type.
+fn any_of(range: Range) -> impl Strategy<Value = f64> {
+    let whole = (range.low.ceil() as i64..=range.high.floor() as i64).prop_map(|n| n as f64);
+    prop_oneof![range.low..=range.high, whole, Just(range.low), Just(range.high)]
+}
+
+fn mixes() -> impl Strategy<Value = MixWish> {
+    let warm = |r: Range| of(any_of(r).prop_map(Celsius));
+    let figures = (
+        any_of(mix::DESIRED),
+        any_of(mix::AUTOLYSE),
+        warm(mix::FLOUR),
+        warm(mix::ROOM),
+        warm(mix::PREFERMENT),
+    );
+    let schools = (select(&Method::ALL[..]), select(&WaterSchool::ALL[..]), select(&SaltSchool::ALL[..]));
+    (figures, schools, of(any_of(mix::FRICTION))).prop_map(|(f, s, friction)| MixWish {
+        method: s.0,
+        desired: Celsius(f.0),
+        autolyse: Minutes(f.1),
+        flour: f.2,
+        room: f.3,
+        preferment: f.4,
+        friction,
+        school: s.1,
+        salt: s.2,
+    })
+}
+
+fn rise() -> impl Strategy<Value = RiseWish> {
+    let leg = (any_of(LEG), any_of(LEG_PLACE)).prop_map(|(h, t)| Leg { hours: Hours(h), place: Celsius(t) });
+    let legs = prop::collection::vec(leg, 0..=3);
+    let figures = (
+        of(any_of(PLACE).prop_map(Celsius)),
+        any_of(TARGET),
+        of(any_of(STAYS).prop_map(Hours)),
+        any_of(NIGHT),
+    );
+    (legs, figures, select(&Stands::ALL[..])).prop_map(|(legs, (place, target, stays, night), stands)| {
+        RiseWish { legs, place, target, stays, stands, night }
+    })
+}
+
+fn rises() -> impl Strategy<Value = RisesWish> {
+    let handling = || select(&Handling::ALL[..]);
+    (rise(), rise(), handling(), rise(), handling(), of(any_of(PLACE).prop_map(Celsius))).prop_map(
+        |(bulk, second, between, proof, handling, levain_place)| RisesWish {
+            bulk,
+            second,
+            between,
+            proof,
+            handling,
+            levain_place,
+        },
+    )
+}
+
+fn shapes() -> impl Strategy<Value = ShapeWish> {
+    let grams = |r: Range| of(any_of(r).prop_map(Grams));
+    let counts = (1u32..=200, 1u32..=8);
+    (
+        (select(&Kind::ALL[..]), select(&Hand::ALL[..]), counts),
+        (grams(PIECE), grams(ON_SCALE), of(any_of(ROLLED))),
+        of("[A-Za-z0-9 äé“”&<]{0,20}[a-z]"),
+    )
+        .prop_map(|((kind, hand, (pieces, strands)), (piece_weight, on_scale, rolled), pan)| ShapeWish {
+            kind,
+            pieces,
+            piece_weight,
+            strands,
+            hand,
+            pan: pan.map(|p| p.trim().to_owned()),
+            on_scale,
+            rolled,
+        })
+}
+
+fn ovens() -> impl Strategy<Value = OvenWish> {
+    let hot = (any_of(oven::HOT_START), any_of(oven::HOT_START_MINUTES))
+        .prop_map(|(t, m)| HotStart { temperature: Celsius(t), minutes: Minutes(m) });
+    (
+        (select(&Vessel::ALL[..]), select(&Made::ALL[..])),
+        (any::<bool>(), any::<bool>()),
+        of(any_of(oven::DIAL).prop_map(Celsius)),
+        of(hot),
+    )
+        .prop_map(|((vessel, made), (steam, parchment), temperature, hot_start)| OvenWish {
+            vessel,
+            steam,
+            temperature,
+            hot_start,
+            made,
+            parchment,
+        })
+}
+
+proptest! {
+    #[test]
+    fn a_mix(wish in mixes()) {
+        prop_assert_eq!(read_back(&wish, cerealis_core::formula::Formula::beginning("", Style::Tin).mix), wish);
+    }
+
+    #[test]
+    fn rises_and_their_stays(wish in rises()) {
+        let blank = cerealis_core::formula::Formula::beginning("", Style::Hearth).rise;
+        prop_assert_eq!(read_back(&wish, blank), wish);
+    }
+
+    #[test]
+    fn a_shape(wish in shapes()) {
+        prop_assert_eq!(read_back(&wish, ShapeWish::of(Kind::Round, 1)), wish);
+    }
+
+    #[test]
+    fn a_finish(score in of(select(&Score::ALL[..])), piped in any::<bool>(), basted in any::<bool>()) {
+        let wish = FinishWish { score, piped, basted };
+        let other = FinishWish { score: Some(Score::Cross), piped: true, basted: true };
+        prop_assert_eq!(read_back(&wish, other), wish);
+    }
+
+    #[test]
+    fn an_oven(wish in ovens()) {
+        prop_assert_eq!(read_back(&wish, OvenWish::on(Vessel::Sheet)), wish);
+    }
+
+    #[test]
+    fn a_day(day in 1..=28i8, hour in 0..=23i8, minute in 0..=59i8, anchor in select(&Anchor::ALL[..])) {
+        let at = Some(jiff::civil::date(2026, 3, day).at(hour, minute, 0, 0));
+        let wish = DayWish { anchor, at };
+        prop_assert_eq!(read_back(&wish, DayWish { anchor: Anchor::Now, at: None }), wish);
+    }
+}
