@@ -39,7 +39,7 @@ impl LastRead {
             k.now == house.now
                 && k.formula == *formula
                 && k.kitchen == house.kitchen
-                && k.cupboard == *&house.cupboard
+                && k.cupboard == house.cupboard
         };
         if let Some(kept) = self.kept().iter().find(|k| same(k)) {
             return Ok(Arc::clone(&kept.stations));
