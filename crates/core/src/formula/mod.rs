@@ -5,6 +5,7 @@
 //! of the formula or the kitchen ([`Counting`](crate::words::Counting)).
 
 mod beginning;
+mod changes;
 mod cost;
 mod difference;
 mod document;
@@ -20,6 +21,7 @@ mod slips;
 mod swap;
 
 pub use beginning::beginning;
+pub use changes::{LineChange, changes};
 pub use cost::{Cost, cost};
 pub use difference::{REASON_MAX, difference};
 pub use document::{Formula, NAME_MAX, NOTES_MAX, TAGS_MAX};
@@ -35,4 +37,4 @@ pub use ready_by::{levain_share, levers, pull, yeast_factor};
 pub use scale::{Have, PanCount, ScaleTo, Scaled, round_for, scale, scale_to, usual_fill, whole_eggs};
 pub use slips::{Mend, Slip, Strength, slips};
 pub(crate) use slips::{mark_meant, slip};
-pub use swap::{LineChange, Offer, Swap, SwapInput, Swapped, changes, offers, swap};
+pub use swap::{Offer, Swap, SwapInput, Swapped, offers, swap};

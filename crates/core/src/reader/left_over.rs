@@ -2,9 +2,9 @@
 //!
 //! A line is read in silence only where all that could be weighed in it was weighed.
 
-use super::line::mass_or_volume;
 use super::name::{Matched, Names};
 use super::quantity::{Amount, amount};
+use super::weigh::mass_or_volume;
 
 /// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
 /// weighed or said again.

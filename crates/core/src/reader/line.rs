@@ -1,23 +1,27 @@
 //! A line put together and weighed.
 
+use super::finding::Finding;
+use super::unit::Unit;
+use super::weigh::amounts_in;
+use super::weigh::keep_amount;
+use super::weigh::weigh_line;
+use crate::fault::{Fault, Faults};
+use crate::pantry::Measures;
+use crate::pantry::{Catalogue, Group, Ingredient};
+use crate::reader::arrange::{CONTAINERS, amount_first, bare, things};
+use crate::reader::heading::{Opens, bracketed_stage, heading, own_stage};
+use crate::reader::left_over::left_over;
+use crate::reader::method::read_method;
+use crate::reader::name::Names;
+use crate::reader::parts::parts_of;
+use crate::reader::quantity::{Amount, amount, begins_with_amount, further, smaller};
+use crate::reader::step::is_step;
+use crate::units::Grams;
+use crate::words::Stage;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
-
-use super::arrange::{CONTAINERS, amount_first, bare, things};
-use super::heading::{Opens, bracketed_stage, heading, own_stage};
-use super::left_over::left_over;
-use super::method::{Finding, read_method};
-use super::name::Names;
-use super::parts::parts_of;
-use super::quantity::{Amount, Count, Level, Unit, amount, begins_with_amount, further, smaller};
-use super::step::is_step;
-use crate::fault::{Fault, Faults};
-use crate::pantry::{Catalogue, Group, Ingredient};
-use crate::pantry::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
-use crate::units::Grams;
-use crate::words::Stage;
 
 /// Lines to read.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -82,9 +86,6 @@ pub struct ReadOutput {
     /// What the lines of the method say of times, temperatures and counts.
     pub method: Vec<Finding>,
 }
-
-/// A range wider than this share of its middle is doubted.
-const WIDE: f64 = 0.2;
 
 /// The most lines that are read at once: a long recipe with its method has under a hundred.
 pub const LINES_MAX: usize = 400;
@@ -236,7 +237,7 @@ fn arranged(text: &str) -> String {
     }
 }
 
-fn unread(text: &str, stage: Stage) -> ReadLine {
+pub(super) fn unread(text: &str, stage: Stage) -> ReadLine {
     ReadLine {
         text: text.to_owned(),
         kind: LineKind::Remark,
@@ -340,7 +341,7 @@ fn is_scattered(i: &Ingredient) -> bool {
 }
 
 /// The name without the container that was counted or weighed: `tin of coconut milk`.
-fn without_container(rest: &str) -> &str {
+pub(super) fn without_container(rest: &str) -> &str {
     let text = rest.trim_start();
     let word = text.split(|c: char| !c.is_alphabetic()).next().unwrap_or("");
     let one = word.strip_suffix('s').unwrap_or(word).to_lowercase();
@@ -370,131 +371,6 @@ fn without_alternative(name: &str) -> &str {
         .map_or(name, |(at, _)| name[..at].trim_end_matches([',', ' ']))
 }
 
-/// Grams of an amount of something unknown: a mass as it is, a volume as if of water.
-fn keep_amount(line: &mut ReadLine, first: Option<Amount>, rest: &str, measures: Measures) {
-    let stated = stated_amounts(rest).into_iter().find(|a| a.unit.is_some_and(|u| mass(u).is_some()));
-    let Some(a) = stated.or(first) else { return };
-    let metric = |u: Unit| matches!(u, Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre);
-    let (one, spread) = match a.unit {
-        Some(u) if mass(u).is_some() => (mass(u), 0.0),
-        Some(u) if metric(u) => (volume(u, measures), 0.15),
-        _ => (None, 0.0),
-    };
-    let Some(one) = one else { return };
-    let middle = 0.5 * (a.count.low + a.count.high) * one;
-    line.grams = Some(Grams(middle));
-    line.low = Some(Grams(a.count.low * one * (1.0 - spread)));
-    line.high = Some(Grams(a.count.high * one * (1.0 + spread)));
-    if spread > 0.0 {
-        line.doubts.push("It is weighed as if it were water. Weigh it to know.".into());
-    }
-}
-
-/// Weighs a line by its amounts, or by the weight that it states besides.
-fn weigh_line(
-    line: &mut ReadLine,
-    first: Option<Amount>,
-    rest: &mut &str,
-    ingredient: &Ingredient,
-    measures: Measures,
-) {
-    let small: Vec<Amount> = match first.and_then(|a| a.unit) {
-        Some(unit) => repeat(0..=2, smaller(unit)).parse_next(rest).unwrap_or_default(),
-        None => Vec::new(),
-    };
-    let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
-    let stated = stated_amounts(rest);
-    let Some(first) = first.or(stated.first().copied()) else {
-        let text = "No amount is given: to taste, or as is usual. Give one, or leave the line out.";
-        line.doubts.push(text.into());
-        return;
-    };
-    let said = [vec![first], small, more].concat();
-    // “2 (7 g) packets”, “1 14-oz can”: so much each.
-    let each = stated.first().copied().filter(|e| e.unit.is_some_and(mass_or_volume));
-    let holds = a_container_follows(rest) || without_container(rest).len() < rest.len();
-    if let Some(each) = each.filter(|_| first.unit.is_none() && holds) {
-        let count = Count { low: first.count.low * each.count.low, high: first.count.high * each.count.high };
-        return weigh(line, &[Amount { count, ..each }], ingredient, measures);
-    }
-    let rank = |a: &Amount| match a.unit {
-        Some(Unit::Gram | Unit::Kilogram | Unit::Milligram) => 0,
-        Some(Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre) => 1,
-        Some(Unit::Ounce | Unit::Pound | Unit::FluidOunce) => 2,
-        _ => 3,
-    };
-    // The same, said again: of all ways the metric one counts, and a contradiction is doubted.
-    let best = said.iter().map(rank).min().unwrap_or(3);
-    let again = stated.iter().filter(|a| a.unit.is_some_and(mass_or_volume)).min_by_key(|a| rank(a));
-    match again {
-        Some(other) if first.unit.is_some() || stated_count(ingredient) => {
-            let (chosen, beside) =
-                if rank(other) < best { (vec![*other], said) } else { (said, vec![*other]) };
-            weigh(line, &chosen, ingredient, measures);
-            contradict(line, &beside, ingredient, measures);
-        }
-        _ => weigh(line, &said, ingredient, measures),
-    }
-}
-
-/// The amounts that are added to the first, and those that say it again.
-fn amounts_in(mut rest: &str, first: Amount) -> Vec<Amount> {
-    let rest = &mut rest;
-    let small: Vec<Amount> = match first.unit {
-        Some(unit) => repeat(0..=2, smaller(unit)).parse_next(rest).unwrap_or_default(),
-        None => Vec::new(),
-    };
-    let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
-    [small, more, stated_amounts(rest)].concat()
-}
-
-/// Whether a unit is one of mass or volume.
-pub(super) fn mass_or_volume(unit: Unit) -> bool {
-    mass(unit).is_some() || volume(unit, Measures::default()).is_some()
-}
-
-/// Whether a bare count of it means something: eggs, onions.
-fn stated_count(ingredient: &Ingredient) -> bool {
-    ingredient.measures.iter().any(|m| m.name == "large" || m.name == "each")
-}
-
-/// How far two ways of saying one amount may be apart.
-const CONTRADICTS: f64 = 0.15;
-
-/// Doubts a line whose second way of saying its amount is another amount.
-fn contradict(line: &mut ReadLine, beside: &[Amount], ingredient: &Ingredient, measures: Measures) {
-    let mut other = unread("", line.stage);
-    weigh(&mut other, beside, ingredient, measures);
-    // A British pint is a fifth more than the American one that is taken.
-    if beside.iter().any(|a| matches!(a.unit, Some(Unit::Pint | Unit::Quart))) {
-        other.high = other.high.map(|h| Grams(1.2 * h.0));
-    }
-    if let (Some(a), Some(low), Some(high)) = (line.grams, other.low, other.high)
-        && (a.0 < low.0 * (1.0 - CONTRADICTS) || a.0 > high.0 * (1.0 + CONTRADICTS))
-    {
-        let b = other.grams.unwrap_or(Grams(0.0));
-        line.doubts.push(format!(
-            "It says {} g and {} g at once. Which is meant?",
-            crate::units::shown::grams(a),
-            crate::units::shown::grams(b)
-        ));
-    }
-}
-
-/// Whether what the brackets stand before is a container: `(7 g) packets`, `(400 ml) can`, `14-oz can`.
-fn a_container_follows(rest: &str) -> bool {
-    let after = match rest.split_once(')') {
-        Some((_, after)) => after,
-        None => {
-            let mut rest = rest.trim_start();
-            let _ = opt(amount).parse_next(&mut rest);
-            rest
-        }
-    };
-    let after = after.trim_start_matches([' ', '-']).to_lowercase();
-    CONTAINERS.iter().chain(&["cube", "stick", "block"]).any(|c| after.starts_with(c))
-}
-
 /// Whether a line without an amount is a sentence about something else, though it names an ingredient.
 fn says_no_ingredient(plain: &str, names: &Names) -> bool {
     let lower = plain.to_lowercase();
@@ -521,35 +397,6 @@ fn says_no_ingredient(plain: &str, names: &Names) -> bool {
     is_bread && !beside.note.is_empty() && !lower.contains(" for ") && !lower.contains(',')
 }
 
-/// Amounts said again: `(about 260 g)`, `[240 ml]`, `(7 g / 1/4 oz)`, `/375 g`, `14-oz`.
-fn stated_amounts(rest: &str) -> Vec<Amount> {
-    let mut all = Vec::new();
-    let mut read = |text: &str| {
-        for part in text.split([';', ',']).flat_map(|p| p.split(" / ")).take(4) {
-            let mut part = part.trim_start();
-            if let Ok(a) = amount.parse_next(&mut part) {
-                all.push(a);
-                if let Some(slashed) = part.trim_start().strip_prefix('/') {
-                    let mut slashed = slashed.trim_start();
-                    all.extend(opt(amount).parse_next(&mut slashed).unwrap_or(None));
-                }
-            }
-        }
-    };
-    if let Some(slashed) = rest.trim_start().strip_prefix('/') {
-        read(slashed.split(['(', '[']).next().unwrap_or(""));
-    } else if rest.trim_start().starts_with(|c: char| c.is_ascii_digit() || c == '½') {
-        read(rest.split(['(', '[']).next().unwrap_or(""));
-    }
-    for (open, close) in [('(', ')'), ('[', ']')] {
-        if let Some(inside) = rest.split_once(open).map(|(_, r)| r.split(close).next().unwrap_or("")) {
-            read(inside);
-        }
-    }
-    all.retain(|a| a.unit.is_some_and(mass_or_volume));
-    all
-}
-
 fn doubt_the_name(line: &mut ReadLine, catalogue: &Catalogue) {
     match line.candidates.len() {
         0 => line.doubts.push("This is not in the catalogue. Pick an ingredient, or make a new one.".into()),
@@ -560,126 +407,4 @@ fn doubt_the_name(line: &mut ReadLine, catalogue: &Catalogue) {
             line.doubts.push(format!("It may be any of these: {}. Pick one.", names.join(", ")));
         }
     }
-}
-
-/// Grams of one unit of mass.
-fn mass(unit: Unit) -> Option<f64> {
-    Some(match unit {
-        Unit::Milligram => 0.001,
-        Unit::Gram => 1.0,
-        Unit::Kilogram => 1000.0,
-        Unit::Ounce => 28.349_523_125,
-        Unit::Pound => 453.592_37,
-        _ => return None,
-    })
-}
-
-/// Millilitres of one unit of volume.
-fn volume(unit: Unit, measures: Measures) -> Option<f64> {
-    Some(match unit {
-        Unit::Millilitre => 1.0,
-        Unit::Centilitre => 10.0,
-        Unit::Decilitre => 100.0,
-        Unit::Litre => 1000.0,
-        Unit::FluidOunce => FLUID_OUNCE,
-        Unit::Cup => measures.cup(),
-        Unit::Tablespoon => measures.tablespoon(),
-        Unit::Teaspoon => TEASPOON,
-        Unit::Dessertspoon => 2.0 * TEASPOON,
-        Unit::Pint => 2.0 * US_CUP,
-        Unit::Quart => 4.0 * US_CUP,
-        _ => return None,
-    })
-}
-
-/// Grams of one unit of this ingredient, with the spread in per cent.
-fn one(unit: Option<Unit>, ingredient: &Ingredient, measures: Measures) -> Option<(f64, f64)> {
-    let named = |name: &str| ingredient.measures.iter().find(|m| m.name == name).map(|m| (m.grams, m.spread));
-    let Some(unit) = unit else {
-        // Eggs are counted; large ones are meant.
-        return named("each").or_else(|| named("large"));
-    };
-    if let Some(g) = mass(unit) {
-        return Some((g, 0.0));
-    }
-    if let Some(ml) = volume(unit, measures) {
-        let small = matches!(unit, Unit::Teaspoon | Unit::Tablespoon | Unit::Dessertspoon);
-        // A volume unstated in the catalogue is taken as of middling density, and doubted.
-        let (density, spread) = density(ingredient, small).unwrap_or(if ingredient.group == Group::Liquid {
-            (1.0, 5.0)
-        } else {
-            (0.6, 35.0)
-        });
-        return Some((ml * density, spread));
-    }
-    match unit {
-        Unit::Stick => named("stick"),
-        Unit::Packet => named("packet"),
-        Unit::Cube => named("cube"),
-        Unit::Large => named("large"),
-        Unit::Medium => named("medium"),
-        Unit::Small => named("small"),
-        Unit::ExtraLarge => named("extra large"),
-        Unit::Clove => named("clove"),
-        Unit::Pinch => Some((0.4, 50.0)),
-        // A bottle's glug, a knob of butter, a splash, a few strokes on a grater (common practice, no source).
-        Unit::Glug => Some((15.0 * density(ingredient, true).map_or(1.0, |d| d.0), 50.0)),
-        Unit::Knob => Some((15.0, 40.0)),
-        Unit::Splash => Some((5.0, 60.0)),
-        Unit::Grinding => Some((0.1, 60.0)),
-        Unit::Handful => Some((30.0, 40.0)),
-        _ => None,
-    }
-}
-
-/// A size that is said beside what is counted: “2 eggs, medium”.
-fn size_beside(text: &str) -> Option<Unit> {
-    let lower = text.to_lowercase();
-    let says = |w: &str| lower.split(|c: char| !c.is_alphabetic()).any(|x| x == w);
-    match () {
-        () if lower.contains("extra large") || lower.contains("extra-large") => Some(Unit::ExtraLarge),
-        () if says("large") => Some(Unit::Large),
-        () if says("medium") => Some(Unit::Medium),
-        () if says("small") => Some(Unit::Small),
-        () if says("clove") || says("cloves") => Some(Unit::Clove),
-        () => None,
-    }
-}
-
-/// What “about” leaves open of a weight, per cent either way (common practice, no source).
-const ABOUT: f64 = 8.0;
-
-fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measures: Measures) {
-    let (mut low, mut high) = (0.0, 0.0);
-    let sized = size_beside(&line.text);
-    if amounts.iter().any(|a| matches!(a.unit, Some(Unit::Pint | Unit::Quart))) {
-        line.doubts.push("A pint is 473 ml in America and 568 ml in Britain. Which is meant?".into());
-    }
-    for a in amounts {
-        let by_size = sized.filter(|_| a.unit.is_none()).and_then(|u| one(Some(u), ingredient, measures));
-        let Some((grams, spread)) = by_size.or_else(|| one(a.unit, ingredient, measures)) else {
-            line.doubts.push("That measure is not known for this ingredient. Weigh it.".into());
-            return;
-        };
-        let Count { low: few, high: many } = a.count;
-        // Heaping adds a quarter to a half; scant takes a little off.
-        let weighed = a.unit.is_some_and(|u| mass(u).is_some());
-        let (fill, spread) = match a.level {
-            // A scale is neither heaped nor scant: “a scant 300 g” is about 300 g.
-            Some(_) if weighed => (1.0, spread.max(ABOUT)),
-            Some(Level::Heaping) => (1.375, spread.max(25.0)),
-            Some(Level::Scant) => (0.94, spread.max(8.0)),
-            _ => (1.0, spread),
-        };
-        let spread = if a.vague { spread.max(ABOUT) } else { spread };
-        low += few * grams * fill * (1.0 - spread / 100.0);
-        high += many * grams * fill * (1.0 + spread / 100.0);
-    }
-    let middle = 0.5 * (low + high);
-    if middle > 0.0 && (high - low) / middle > WIDE {
-        line.doubts.push("This measure leaves a wide range. Weigh it to know.".into());
-    }
-    line.grams = Some(Grams(middle));
-    line.low = Some(Grams(low));
-    line.high = Some(Grams(high));
 }

@@ -3,15 +3,13 @@
 //! What is found is offered, never taken unasked. Temperatures without a unit are told apart by
 //! size: ovens over 300 are in °F (common practice, no source).
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-use winnow::combinator::{alt, opt, preceded};
-use winnow::prelude::*;
-
-use super::quantity::{Count, and_a_part, counted};
-use crate::choice::choice;
-use crate::formula::Formula;
-use crate::units::{Celsius, Minutes, shown};
+use super::figure::Figure;
+use super::figure::figure;
+use super::figure::word_start;
+use super::finding::Finding;
+use super::finding::Found;
+use crate::reader::quantity::Count;
+use crate::units::Celsius;
 use crate::words::Kind;
 use crate::words::Method;
 use crate::words::Vessel;
@@ -21,143 +19,6 @@ const FINDINGS_MAX: usize = 40;
 
 /// The longest method that is searched, in characters.
 const METHOD_MAX: usize = 40_000;
-
-choice! {
-    /// What was found.
-    Found {
-        /// Flour and water rest, min.
-        Autolyse = "autolyse", "Autolyse";
-        /// Kneading or mixing, min.
-        Knead = "knead", "Kneading";
-        /// A rest on the bench, min.
-        Rest = "rest", "Rest";
-        /// The bulk rise, min.
-        Bulk = "bulk", "Bulk rise";
-        /// How far the bulk rise goes, times its volume.
-        BulkTarget = "bulk-target", "Bulk rise until";
-        /// The final proof, min.
-        Proof = "proof", "Final proof";
-        /// How far the proof goes, times its volume.
-        ProofTarget = "proof-target", "Proof until";
-        /// A stay in the fridge, min.
-        Fridge = "fridge", "Fridge";
-        /// The oven, °C.
-        Oven = "oven", "Oven";
-        /// The bake, min.
-        Bake = "bake", "Bake";
-        /// The core of the done loaf, °C.
-        Core = "core", "Core";
-        /// The liquid, °C.
-        Liquid = "liquid", "Liquid";
-        /// Cooling, min.
-        Cool = "cool", "Cooling";
-        /// How many pieces.
-        Pieces = "pieces", "Pieces";
-        /// What it bakes on or in.
-        BakesIn = "bakes-in", "Bakes on or in";
-        /// How it is mixed.
-        MixedBy = "mixed-by", "Mixed";
-        /// Steam, or water thrown in.
-        Steam = "steam", "Steam";
-    }
-}
-
-/// Something found in the method.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Finding {
-    /// What it is.
-    pub found: Found,
-    /// Its low end, in the unit of what it is.
-    pub low: f64,
-    /// Its high end.
-    pub high: f64,
-    /// For pieces, vessel and mixing: the key of the choice.
-    #[serde(default)]
-    pub key: String,
-    /// The sentence it stands in.
-    pub text: String,
-}
-
-impl Finding {
-    /// `190 °C`, `28 min`, `8 rolls`.
-    pub fn figure(&self) -> String {
-        let range = |show: &dyn Fn(f64) -> String| {
-            if self.low == self.high {
-                show(self.low)
-            } else {
-                format!("{} to {}", show(self.low), show(self.high))
-            }
-        };
-        match self.found {
-            Found::Oven | Found::Core | Found::Liquid => range(&|t| format!("{t:.0} °C")),
-            Found::BulkTarget | Found::ProofTarget => range(&|x| format!("{x} times")),
-            Found::Pieces => {
-                let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
-                format!("{} × {}", range(&|n| format!("{n:.0}")), kind.to_lowercase())
-            }
-            Found::BakesIn => Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().into()),
-            Found::MixedBy => Method::from_key(&self.key).map_or_else(String::new, |m| m.name().into()),
-            Found::Steam => "yes".into(),
-            _ if self.high < 60.0 && self.low != self.high => {
-                format!("{:.0} to {}", self.low, shown::time(Minutes(self.high)))
-            }
-            _ => range(&|m| shown::time(Minutes(m))),
-        }
-    }
-
-    /// Whether a station has a field for it; the others are worth a note.
-    pub fn has_field(&self) -> bool {
-        !matches!(
-            self.found,
-            Found::Knead
-                | Found::Rest
-                | Found::Bulk
-                | Found::Proof
-                | Found::Fridge
-                | Found::Bake
-                | Found::Core
-                | Found::Liquid
-                | Found::Cool
-        )
-    }
-
-    /// Puts it where it belongs; what has no field goes into the notes.
-    pub fn put_into(&self, formula: &mut Formula) {
-        let middle = 0.5 * (self.low + self.high);
-        match self.found {
-            Found::Autolyse => formula.mix.autolyse = Minutes(middle),
-            Found::BulkTarget => formula.rise.bulk.target = middle,
-            Found::ProofTarget => formula.rise.proof.target = middle,
-            Found::Oven => formula.oven.temperature = Some(Celsius(middle.round())),
-            Found::Steam => formula.oven.steam = true,
-            Found::Pieces => {
-                formula.shape.pieces = self.low.round().clamp(1.0, 200.0) as u32;
-                formula.shape.piece_weight = None;
-                if let Some(kind) = Kind::from_key(&self.key) {
-                    formula.shape.kind = kind;
-                }
-            }
-            Found::BakesIn => {
-                if let Some(vessel) = Vessel::from_key(&self.key) {
-                    formula.oven.vessel = vessel;
-                }
-            }
-            Found::MixedBy => {
-                if let Some(method) = Method::from_key(&self.key) {
-                    formula.mix.method = method;
-                }
-            }
-            _ => {
-                let line =
-                    format!("The recipe says: {} {}.", self.found.name().to_lowercase(), self.figure());
-                if !formula.notes.is_empty() {
-                    formula.notes.push('\n');
-                }
-                formula.notes.push_str(&line);
-            }
-        }
-    }
-}
 
 /// Searches a method.
 ///
@@ -254,14 +115,6 @@ fn nearest<T: Copy>(words: &[(&str, T)], lower: &str, at: usize) -> Option<T> {
     let after =
         || words.iter().filter_map(|(w, t)| Some((lower[at..].find(w)?, *t))).min_by_key(|(start, _)| *start);
     before.map(|(_, _, t)| t).or_else(|| after().map(|(_, t)| t))
-}
-
-/// A figure with the unit that makes it one.
-enum Figure {
-    Time(Count),
-    Heat(Count),
-    /// A number that only its neighbours tell of.
-    Bare(Count),
 }
 
 impl Searched {
@@ -430,107 +283,6 @@ impl Searched {
     }
 }
 
-/// The next place where a word or figure begins.
-fn word_start(text: &str, from: usize) -> Option<usize> {
-    let mut before = text[..from].chars().next_back();
-    for (i, c) in text[from..].char_indices() {
-        let begins = c.is_alphanumeric() && !before.is_some_and(char::is_alphanumeric);
-        if begins || (!c.is_ascii() && c.is_numeric()) {
-            return Some(from + i);
-        }
-        before = Some(c);
-    }
-    None
-}
-
-fn figure(rest: &mut &str) -> Option<Figure> {
-    let (count, _) = counted.parse_next(rest).ok()?;
-    if let Ok(minutes) = time_unit.parse_next(rest) {
-        // “an hour and a half”, “a day and a half”
-        let part = opt(and_a_part).parse_next(rest).unwrap_or(None).unwrap_or(0.0);
-        let whole = |x: f64| (x + part) * minutes;
-        let mut total = Count { low: whole(count.low), high: whole(count.high) };
-        // “1 hour 15 minutes”, “1 hour and a quarter”.
-        let mut further = *rest;
-        let more: winnow::Result<f64> = preceded(
-            (winnow::ascii::space0, opt((alt(("and", ",")), winnow::ascii::space0))),
-            (counted, time_unit),
-        )
-        .map(|((c, _), m)| c.low * m)
-        .parse_next(&mut further);
-        if let Some(more) = more.ok().filter(|m| minutes == 60.0 && *m < 60.0) {
-            *rest = further;
-            total = Count { low: total.low + more, high: total.high + more };
-        }
-        return Some(Figure::Time(total));
-    }
-    if let Ok(scale) = heat_unit.parse_next(rest) {
-        let celsius = |t: f64| match scale {
-            Heat::Celsius => t,
-            Heat::Fahrenheit => Celsius::from_fahrenheit(t).0,
-            Heat::Unsaid => {
-                if t >= 300.0 {
-                    Celsius::from_fahrenheit(t).0
-                } else {
-                    t
-                }
-            }
-        };
-        return Some(Figure::Heat(Count { low: celsius(count.low), high: celsius(count.high) }));
-    }
-    Some(Figure::Bare(count))
-}
-
-/// Minutes of the unit said.
-fn time_unit(input: &mut &str) -> winnow::Result<f64> {
-    preceded(
-        (winnow::ascii::space0, opt('-')),
-        winnow::token::take_while(1.., char::is_alphabetic).verify_map(|w: &str| match w {
-            "min" | "mins" | "minute" | "minutes" => Some(1.0),
-            "h" | "hr" | "hrs" | "hour" | "hours" => Some(60.0),
-            "day" | "days" => Some(1440.0),
-            _ => None,
-        }),
-    )
-    .parse_next(input)
-}
-
-#[derive(Clone, Copy)]
-enum Heat {
-    Celsius,
-    Fahrenheit,
-    Unsaid,
-}
-
-fn heat_unit(input: &mut &str) -> winnow::Result<Heat> {
-    let mut spaces = winnow::ascii::space0::<&str, winnow::error::ContextError>;
-    let letter = || {
-        alt(("fahrenheit", "celsius", "centigrade", "f", "c")).verify_map(|w: &str| match w.chars().next() {
-            Some('f') => Some(Heat::Fahrenheit),
-            Some('c') => Some(Heat::Celsius),
-            _ => None,
-        })
-    };
-    let mut rest = *input;
-    spaces.parse_next(&mut rest)?;
-    let sign: Option<&str> = opt(alt(("°", "º", "degrees", "degree", "deg"))).parse_next(&mut rest)?;
-    spaces.parse_next(&mut rest)?;
-    let mut named = rest;
-    let found: winnow::Result<Heat> = letter().parse_next(&mut named);
-    let ends = named.chars().next().is_none_or(|c| !c.is_alphabetic());
-    match (found, sign) {
-        (Ok(heat), _) if ends => {
-            *input = named;
-            Ok(heat)
-        }
-        (_, Some(_)) => {
-            *input = rest;
-            Ok(Heat::Unsaid)
-        }
-        _ => Err(winnow::error::ContextError::new()),
-    }
-}
-
 /// What follows the count: pieces of no named shape, or of one; `None` when it is something else.
 fn piece_kind(after: &str) -> Option<Option<Kind>> {
     let words = after.split_whitespace().take(3);
@@ -553,7 +305,9 @@ fn piece_kind(after: &str) -> Option<Option<Kind>> {
 
 #[cfg(test)]
 mod tests {
+    use super::super::finding::Found;
     use super::*;
+    use crate::formula::Formula;
     use crate::words::Style;
     use proptest::prelude::*;
     use rstest::rstest;

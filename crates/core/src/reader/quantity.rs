@@ -1,10 +1,14 @@
 //! Quantities and units as people write or say them.
 
+use super::spoken::and_a_part;
+use super::spoken::spoken;
+use super::unit::Unit;
+use super::unit::unit;
 use schemars::JsonSchema;
 use serde::Serialize;
 use winnow::Result;
 use winnow::ascii::{digit1, space0, space1};
-use winnow::combinator::{alt, opt, peek, preceded, repeat, terminated};
+use winnow::combinator::{alt, opt, peek, preceded, terminated};
 use winnow::prelude::*;
 use winnow::token::{one_of, take_while};
 
@@ -20,85 +24,6 @@ pub struct Count {
 impl Count {
     fn one(x: f64) -> Self {
         Count { low: x, high: x }
-    }
-}
-
-/// A unit of the kitchen.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Unit {
-    /// Milligram.
-    Milligram,
-    /// Gram.
-    Gram,
-    /// Kilogram.
-    Kilogram,
-    /// Ounce, 28.35 g.
-    Ounce,
-    /// Pound, 453.6 g.
-    Pound,
-    /// Millilitre.
-    Millilitre,
-    /// Centilitre.
-    Centilitre,
-    /// Decilitre.
-    Decilitre,
-    /// Litre.
-    Litre,
-    /// US fluid ounce, 29.57 ml.
-    FluidOunce,
-    /// Cup, by setting.
-    Cup,
-    /// Tablespoon, by setting.
-    Tablespoon,
-    /// Teaspoon, a third of a US tablespoon.
-    Teaspoon,
-    /// US pint, two cups.
-    Pint,
-    /// US quart, four cups.
-    Quart,
-    /// Stick of butter.
-    Stick,
-    /// Packet, sachet or envelope.
-    Packet,
-    /// Cube of fresh yeast.
-    Cube,
-    /// Large egg; eggs by size.
-    Large,
-    /// Medium egg.
-    Medium,
-    /// Small egg.
-    Small,
-    /// Extra large egg.
-    ExtraLarge,
-    /// Clove.
-    Clove,
-    /// Slice or piece.
-    Piece,
-    /// Handful.
-    Handful,
-    /// Pinch.
-    Pinch,
-    /// Dessertspoon, two teaspoons.
-    Dessertspoon,
-    /// Spoon, of no said size.
-    Spoon,
-    /// Glug out of a bottle.
-    Glug,
-    /// Knob of butter.
-    Knob,
-    /// Splash.
-    Splash,
-    /// Turn of a mill, or a few strokes on a grater.
-    Grinding,
-    /// What nobody weighs: a sprig, a bunch, a thumb, a scoop, a wineglass, a teacup, a gill, a quartern.
-    Unweighed,
-}
-
-impl Unit {
-    /// Whether it is a size of what is counted.
-    pub(super) fn is_size(self) -> bool {
-        matches!(self, Unit::Small | Unit::Medium | Unit::Large | Unit::ExtraLarge)
     }
 }
 
@@ -179,7 +104,7 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
 }
 
 /// `3 x 8 g`: so many of each; the figure of each is left to be read with its unit.
-fn times(input: &mut &str) -> Result<f64> {
+pub(super) fn times(input: &mut &str) -> Result<f64> {
     let before = *input;
     (space0, alt(("x", "×", "X", "*")), space0).parse_next(input)?;
     match number(input) {
@@ -213,7 +138,7 @@ fn between(input: &mut &str) -> Result<(Count, bool)> {
 
 /// Units that nobody measures a thousand of at home: their comma is a decimal one.
 fn is_large(unit: Unit) -> bool {
-    use Unit::*;
+    use crate::reader::Unit::*;
     matches!(unit, Kilogram | Pound | Litre | Cup | Pint | Quart | Tablespoon | Teaspoon | Decilitre)
 }
 
@@ -248,14 +173,14 @@ pub(super) fn smaller(than: Unit) -> impl FnMut(&mut &str) -> Result<Amount> {
 }
 
 /// Reads the end of a word: what follows is no letter.
-fn word_end(input: &mut &str) -> Result<()> {
+pub(super) fn word_end(input: &mut &str) -> Result<()> {
     match input.chars().next() {
         Some(c) if c.is_alphabetic() => Err(winnow::error::ContextError::new()),
         _ => Ok(()),
     }
 }
 
-fn word<'a>(text: &'static str) -> impl Parser<&'a str, &'a str, winnow::error::ContextError> {
+pub(super) fn word<'a>(text: &'static str) -> impl Parser<&'a str, &'a str, winnow::error::ContextError> {
     terminated(winnow::ascii::Caseless(text), word_end)
 }
 
@@ -383,286 +308,4 @@ fn decimal(input: &mut &str) -> Result<f64> {
             .parse_next(input)?;
     let part = rest.map_or(0.0, |r| r.parse::<f64>().unwrap_or(0.0) / 10f64.powi(r.len() as i32));
     Ok(whole + part)
-}
-
-/// The value of a number word below twenty, of a ten, or of a multiplier.
-#[derive(Clone, Copy)]
-enum NumberWord {
-    Small(f64),
-    Ten(f64),
-    Hundred,
-    Thousand,
-    Dozen,
-    /// A part of one: a half, a third.
-    Part(f64),
-    /// `a`, `an`.
-    An,
-    And,
-}
-
-fn number_word(word: &str) -> Option<NumberWord> {
-    use NumberWord::*;
-    const SMALL: [&str; 20] = [
-        "nought",
-        "one",
-        "two",
-        "three",
-        "four",
-        "five",
-        "six",
-        "seven",
-        "eight",
-        "nine",
-        "ten",
-        "eleven",
-        "twelve",
-        "thirteen",
-        "fourteen",
-        "fifteen",
-        "sixteen",
-        "seventeen",
-        "eighteen",
-        "nineteen",
-    ];
-    const TENS: [&str; 8] = ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"];
-    if let Some(n) = SMALL.iter().position(|w| *w == word) {
-        return (n > 0).then_some(Small(n as f64));
-    }
-    if let Some(n) = TENS.iter().position(|w| *w == word) {
-        return Some(Ten(20.0 + 10.0 * n as f64));
-    }
-    Some(match word {
-        "fourty" => Ten(40.0),
-        "hundred" => Hundred,
-        "thousand" => Thousand,
-        "dozen" => Dozen,
-        "half" | "halves" => Part(0.5),
-        "third" | "thirds" => Part(1.0 / 3.0),
-        "quarter" | "quarters" => Part(0.25),
-        "fifth" | "fifths" => Part(0.2),
-        "sixth" | "sixths" => Part(1.0 / 6.0),
-        "eighth" | "eighths" => Part(0.125),
-        "a" | "an" => An,
-        "and" => And,
-        _ => return None,
-    })
-}
-
-/// The next word with what is behind it; a hyphen parts words of a number as a space does.
-fn next_word(text: &str) -> Option<(String, &str)> {
-    let text = text.trim_start_matches([' ', '-', '\u{2010}', '\u{2011}']);
-    let end = text.find(|c: char| !c.is_ascii_alphabetic()).unwrap_or(text.len());
-    (end > 0).then(|| (text[..end].to_ascii_lowercase(), &text[end..]))
-}
-
-/// Any number in words: `three and three quarter`, `two hundred and twenty`, `twenty-five`, `one-half`,
-/// `half a`, `a`.
-fn spoken(input: &mut &str) -> Result<f64> {
-    use NumberWord::*;
-    let mut rest = *input;
-    // What is read so far and can stand by itself, with what is left then.
-    let mut done: Option<(f64, &str)> = None;
-    let (mut thousands, mut whole, mut now) = (0.0, 0.0, None::<f64>);
-    fn ahead(text: &str) -> Option<(NumberWord, &str)> {
-        next_word(text).and_then(|(w, r)| Some((number_word(&w)?, r)))
-    }
-    let part_follows = |text: &str| matches!(ahead(text), Some((Part(_), _)));
-    while let Some((word, after)) = ahead(rest) {
-        match (word, now) {
-            (Part(part), _) => {
-                let mut left = after;
-                // “half a”, “half of a”, “a quarter of an”.
-                for skipped in ["of", "a", "an"] {
-                    if let Some((w, r)) = next_word(left)
-                        && w == skipped
-                        && left.starts_with(' ')
-                    {
-                        left = r;
-                    }
-                }
-                // “half a dozen”
-                let of = match ahead(left) {
-                    Some((Dozen, r)) => (12.0, r),
-                    Some((Hundred, r)) => (100.0, r),
-                    Some((Thousand, r)) => (1000.0, r),
-                    _ => (1.0, left),
-                };
-                done = Some((thousands + whole + now.unwrap_or(1.0) * part * of.0, of.1));
-                break;
-            }
-            (An, None) if done.is_none() => match ahead(after) {
-                Some((Hundred | Thousand | Dozen | Part(_), _)) => {
-                    rest = after;
-                    continue;
-                }
-                _ => {
-                    done = Some((1.0, after));
-                    break;
-                }
-            },
-            (An, Some(_)) if part_follows(after) => (whole, now) = (whole + now.unwrap_or(0.0), None),
-            (An, _) => break,
-            (And, Some(_)) => match ahead(after) {
-                Some((Small(_) | Ten(_) | Part(_) | An, _)) => {
-                    // A further number is part of this one only where it can be added to it.
-                    rest = after;
-                    if part_follows(after) {
-                        (whole, now) = (whole + now.unwrap_or(0.0), None);
-                    }
-                    continue;
-                }
-                _ => break,
-            },
-            (And, None) => break,
-            (Small(n) | Ten(n), None) => now = Some(n),
-            (Small(n), Some(c)) if n < 10.0 && c % 100.0 >= 20.0 && c % 10.0 == 0.0 => now = Some(c + n),
-            (Small(n) | Ten(n), Some(c)) if c >= 100.0 && c % 100.0 == 0.0 => now = Some(c + n),
-            (Small(n), Some(c)) if part_follows(after) => {
-                whole += c;
-                now = Some(n);
-                rest = after;
-                continue;
-            }
-            (Small(_) | Ten(_), _) => break,
-            (Hundred, n) => now = Some(n.unwrap_or(1.0) * 100.0),
-            (Dozen, n) => now = Some(n.unwrap_or(1.0) * 12.0),
-            (Thousand, n) => {
-                thousands += n.unwrap_or(1.0) * 1000.0;
-                now = Some(0.0);
-            }
-        }
-        rest = after;
-        done = Some((thousands + whole + now.unwrap_or(0.0), after));
-    }
-    if done.is_none() {
-        done = next_word(input).filter(|(w, _)| w == "nought" || w == "zero").map(|(_, r)| (0.0, r));
-        if done.is_none_or(|(_, r)| pointed(r).is_none()) {
-            return Err(winnow::error::ContextError::new());
-        }
-    }
-    let (mut value, mut left) = done.ok_or_else(winnow::error::ContextError::new)?;
-    if let Some((part, after)) = pointed(left) {
-        (value, left) = (value + part, after);
-    }
-    *input = left;
-    word_end(input)?;
-    Ok(value)
-}
-
-/// `point two five`: the decimals of a number in words.
-fn pointed(text: &str) -> Option<(f64, &str)> {
-    let (_, mut rest) = next_word(text).filter(|(w, _)| w == "point")?;
-    let (mut part, mut place) = (0.0, 1.0);
-    while let Some((word, after)) = next_word(rest) {
-        let digit = match number_word(&word) {
-            Some(NumberWord::Small(n)) if n < 10.0 => n,
-            _ if word == "nought" || word == "zero" => 0.0,
-            _ => break,
-        };
-        place /= 10.0;
-        part += digit * place;
-        rest = after;
-    }
-    (place < 1.0).then_some((part, rest))
-}
-
-/// A part of one behind a unit: a cup `and a half`, `and a quarter`.
-pub(super) fn and_a_part(input: &mut &str) -> Result<f64> {
-    let mut rest = preceded((space1, word("and"), space1), winnow::token::rest).parse_peek(*input)?.1;
-    let part = spoken(&mut rest)?;
-    if part >= 1.0 {
-        return Err(winnow::error::ContextError::new());
-    }
-    *input = rest;
-    Ok(part)
-}
-
-/// Reads a unit, with or without a full stop, plural, whatever its case; `T` and `t` differ.
-fn unit(input: &mut &str) -> Result<Unit> {
-    let letters: &str = take_while(1.., |c: char| c.is_alphabetic()).parse_next(input)?;
-    let found = match letters {
-        "T" | "Tb" | "TB" => Some(Unit::Tablespoon),
-        "t" => Some(Unit::Teaspoon),
-        _ => by_word(&letters.to_lowercase(), input),
-    };
-    let Some(found) = found else { return Err(winnow::error::ContextError::new()) };
-    repeat::<_, _, (), _, _>(0..=1, '.').parse_next(input)?;
-    Ok(found)
-}
-
-/// Cloves are a measure of garlic, and a spice by themselves.
-fn of_garlic(rest: &str) -> bool {
-    let rest = rest.trim_start();
-    rest.starts_with("garlic") || rest.starts_with("of garlic")
-}
-
-/// What stands behind `spoon` or `spoons`, where the text goes on so.
-fn spoons_follow(rest: &str) -> Option<&str> {
-    let after = rest.trim_start_matches([' ', '-']).strip_prefix("spoon")?;
-    let after = after.strip_prefix("ful").unwrap_or(after);
-    Some(after.strip_prefix('s').unwrap_or(after)).filter(|r| !r.starts_with(char::is_alphabetic))
-}
-
-fn by_word(word: &str, rest: &mut &str) -> Option<Unit> {
-    Some(match word {
-        "mg" | "milligram" | "milligrams" => Unit::Milligram,
-        "g" | "gr" | "gm" | "gms" | "gs" | "gram" | "grams" | "gramme" | "grammes" => Unit::Gram,
-        "kg" | "kgs" | "kilo" | "kilos" | "kilogram" | "kilograms" => Unit::Kilogram,
-        "oz" | "ounce" | "ounces" => Unit::Ounce,
-        "lb" | "lbs" | "pound" | "pounds" => Unit::Pound,
-        "ml" | "mls" | "mil" | "mils" | "millilitre" | "millilitres" | "milliliter" | "milliliters" => {
-            Unit::Millilitre
-        }
-        "cl" | "centilitre" | "centilitres" => Unit::Centilitre,
-        "dl" | "decilitre" | "decilitres" | "deciliter" | "deciliters" => Unit::Decilitre,
-        "l" | "ltr" | "ltrs" | "lt" | "litre" | "litres" | "liter" | "liters" => Unit::Litre,
-        "cup" | "cups" | "c" => Unit::Cup,
-        "tbsp" | "tbsps" | "tbs" | "tbl" | "tablespoon" | "tablespoons" | "tablespoonful"
-        | "tablespoonfuls" | "tbspn" | "tblsp" | "tb" => Unit::Tablespoon,
-        "tsp" | "tsps" | "teaspoon" | "teaspoons" | "teaspoonful" | "teaspoonfuls" => Unit::Teaspoon,
-        "pint" | "pints" | "pt" => Unit::Pint,
-        "quart" | "quarts" | "qt" => Unit::Quart,
-        "stick" | "sticks" => Unit::Stick,
-        "pkt" | "pkts" | "pk" | "packet" | "packets" | "package" | "packages" | "pkg" | "pkgs" | "sachet"
-        | "sachets" | "envelope" | "envelopes" => Unit::Packet,
-        "cube" | "cubes" | "block" | "blocks" => Unit::Cube,
-        "dessertspoon" | "dessertspoons" | "dsp" | "dstspn" => Unit::Dessertspoon,
-        "spoon" | "spoons" | "spoonful" | "spoonfuls" => Unit::Spoon,
-        "glug" | "glugs" => Unit::Glug,
-        "knob" | "knobs" => Unit::Knob,
-        "splash" | "splashes" | "drop" | "drops" => Unit::Splash,
-        "grind" | "grinds" | "grinding" | "grindings" | "grating" | "gratings" | "twist" | "twists" => {
-            Unit::Grinding
-        }
-        "sprig" | "sprigs" | "bunch" | "bunches" | "thumb" | "scoop" | "scoops" | "wineglass"
-        | "wineglasses" | "wineglassful" | "teacup" | "teacups" | "teacupful" | "teacupfuls" | "gill"
-        | "gills" | "quartern" | "leaf" | "leaves" | "stalk" | "stalks" | "bowl" | "bowlful" | "ladle"
-        | "mug" | "mugs" | "glass" => Unit::Unweighed,
-        "large" => Unit::Large,
-        "medium" => Unit::Medium,
-        "small" => Unit::Small,
-        "clove" | "cloves" if of_garlic(rest) => Unit::Clove,
-        "piece" | "pieces" | "slice" | "slices" => Unit::Piece,
-        "handful" | "handfuls" => Unit::Handful,
-        "pinch" | "pinches" | "dash" | "dashes" => Unit::Pinch,
-        "soup" => {
-            *rest = spoons_follow(rest)?;
-            Unit::Tablespoon
-        }
-        "coffee" | "mustard" | "salt" => {
-            *rest = spoons_follow(rest)?;
-            Unit::Spoon
-        }
-        "fl" | "fluid" => {
-            let tail = rest.trim_start_matches(['.', ' ']);
-            let left = ["ounces", "ounce", "oz"].iter().find_map(|o| tail.strip_prefix(o))?;
-            *rest = left;
-            Unit::FluidOunce
-        }
-        "extra" => {
-            *rest = rest.trim_start_matches(['-', ' ']).strip_prefix("large")?;
-            Unit::ExtraLarge
-        }
-        _ => return None,
-    })
 }

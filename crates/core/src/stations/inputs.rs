@@ -1,7 +1,8 @@
 //! What each engine asks for, derived from the formula and the kitchen.
 
 use super::Ahead;
-use super::Begins;
+use super::reading::Begins;
+
 use super::GoesIn;
 use super::Liquid;
 use super::LiquidPart;

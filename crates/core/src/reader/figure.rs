@@ -1,0 +1,116 @@
+//! Figures in the sentences of a method: times, temperatures, counts.
+
+use super::spoken::and_a_part;
+use crate::reader::quantity::{Count, counted};
+use crate::units::Celsius;
+use winnow::combinator::{alt, opt, preceded};
+use winnow::prelude::*;
+
+/// A figure with the unit that makes it one.
+pub(super) enum Figure {
+    Time(Count),
+    Heat(Count),
+    /// A number that only its neighbours tell of.
+    Bare(Count),
+}
+
+/// The next place where a word or figure begins.
+pub(super) fn word_start(text: &str, from: usize) -> Option<usize> {
+    let mut before = text[..from].chars().next_back();
+    for (i, c) in text[from..].char_indices() {
+        let begins = c.is_alphanumeric() && !before.is_some_and(char::is_alphanumeric);
+        if begins || (!c.is_ascii() && c.is_numeric()) {
+            return Some(from + i);
+        }
+        before = Some(c);
+    }
+    None
+}
+
+pub(super) fn figure(rest: &mut &str) -> Option<Figure> {
+    let (count, _) = counted.parse_next(rest).ok()?;
+    if let Ok(minutes) = time_unit.parse_next(rest) {
+        // “an hour and a half”, “a day and a half”
+        let part = opt(and_a_part).parse_next(rest).unwrap_or(None).unwrap_or(0.0);
+        let whole = |x: f64| (x + part) * minutes;
+        let mut total = Count { low: whole(count.low), high: whole(count.high) };
+        // “1 hour 15 minutes”, “1 hour and a quarter”.
+        let mut further = *rest;
+        let more: winnow::Result<f64> = preceded(
+            (winnow::ascii::space0, opt((alt(("and", ",")), winnow::ascii::space0))),
+            (counted, time_unit),
+        )
+        .map(|((c, _), m)| c.low * m)
+        .parse_next(&mut further);
+        if let Some(more) = more.ok().filter(|m| minutes == 60.0 && *m < 60.0) {
+            *rest = further;
+            total = Count { low: total.low + more, high: total.high + more };
+        }
+        return Some(Figure::Time(total));
+    }
+    if let Ok(scale) = heat_unit.parse_next(rest) {
+        let celsius = |t: f64| match scale {
+            Heat::Celsius => t,
+            Heat::Fahrenheit => Celsius::from_fahrenheit(t).0,
+            Heat::Unsaid => {
+                if t >= 300.0 {
+                    Celsius::from_fahrenheit(t).0
+                } else {
+                    t
+                }
+            }
+        };
+        return Some(Figure::Heat(Count { low: celsius(count.low), high: celsius(count.high) }));
+    }
+    Some(Figure::Bare(count))
+}
+
+/// Minutes of the unit said.
+fn time_unit(input: &mut &str) -> winnow::Result<f64> {
+    preceded(
+        (winnow::ascii::space0, opt('-')),
+        winnow::token::take_while(1.., char::is_alphabetic).verify_map(|w: &str| match w {
+            "min" | "mins" | "minute" | "minutes" => Some(1.0),
+            "h" | "hr" | "hrs" | "hour" | "hours" => Some(60.0),
+            "day" | "days" => Some(1440.0),
+            _ => None,
+        }),
+    )
+    .parse_next(input)
+}
+
+#[derive(Clone, Copy)]
+enum Heat {
+    Celsius,
+    Fahrenheit,
+    Unsaid,
+}
+
+fn heat_unit(input: &mut &str) -> winnow::Result<Heat> {
+    let mut spaces = winnow::ascii::space0::<&str, winnow::error::ContextError>;
+    let letter = || {
+        alt(("fahrenheit", "celsius", "centigrade", "f", "c")).verify_map(|w: &str| match w.chars().next() {
+            Some('f') => Some(Heat::Fahrenheit),
+            Some('c') => Some(Heat::Celsius),
+            _ => None,
+        })
+    };
+    let mut rest = *input;
+    spaces.parse_next(&mut rest)?;
+    let sign: Option<&str> = opt(alt(("°", "º", "degrees", "degree", "deg"))).parse_next(&mut rest)?;
+    spaces.parse_next(&mut rest)?;
+    let mut named = rest;
+    let found: winnow::Result<Heat> = letter().parse_next(&mut named);
+    let ends = named.chars().next().is_none_or(|c| !c.is_alphabetic());
+    match (found, sign) {
+        (Ok(heat), _) if ends => {
+            *input = named;
+            Ok(heat)
+        }
+        (_, Some(_)) => {
+            *input = rest;
+            Ok(Heat::Unsaid)
+        }
+        _ => Err(winnow::error::ContextError::new()),
+    }
+}
