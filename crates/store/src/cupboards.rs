@@ -9,7 +9,8 @@ use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::documents::{DamagedRecord, Kind};
+use crate::one_row::{self, Kept, one_row};
 use crate::schema::{cupboards, doughs, formulas as formula_rows, versions};
 use crate::{FormulaId, Store, StoreError, formulas};
 
@@ -33,43 +34,16 @@ pub enum Removed {
     PutAway(OwnIngredient),
 }
 
+one_row!(CupboardRow, cupboards, Kind::Cupboard);
+
 pub(crate) fn read(c: &mut SqliteConnection) -> Result<StoredCupboard, StoreError> {
-    let row = cupboards::table.find(1).select((cupboards::body, cupboards::revision, cupboards::schema));
-    let found: QueryResult<Option<(String, i32, i32)>> = row.first(c).optional();
-    let unread = |c: &mut SqliteConnection, revision: i32, why: &StoreError| {
-        let body = documents::raw(c, Kind::Cupboard, 1)?;
-        let damaged = Some(DamagedRecord::new(Kind::Cupboard, 1, &body, why));
-        Ok(StoredCupboard { revision, cupboard: Cupboard::default(), damaged })
-    };
-    match found {
-        Ok(None) => Ok(StoredCupboard::default()),
-        Ok(Some((body, revision, schema))) => match documents::read(schema, &body) {
-            Ok(cupboard) => Ok(StoredCupboard { revision, cupboard, damaged: None }),
-            Err(why) => unread(c, revision, &why),
-        },
-        Err(diesel::result::Error::DeserializationError(why)) => {
-            let revision = cupboards::table.find(1).select(cupboards::revision).first(c)?;
-            unread(c, revision, &StoreError::Damaged(why.to_string()))
-        }
-        Err(other) => Err(other.into()),
-    }
+    let Kept { revision, document, damaged } = one_row::read::<CupboardRow, Cupboard>(c)?;
+    Ok(StoredCupboard { revision, cupboard: document.unwrap_or_default(), damaged })
 }
 
 /// Saves the cupboard over whatever is there; within a transaction.
 pub(crate) fn write(c: &mut SqliteConnection, cupboard: &Cupboard) -> Result<i32, StoreError> {
-    let StoredCupboard { revision, damaged, .. } = read(c)?;
-    if damaged.is_some() {
-        documents::keep_aside(c, Kind::Cupboard, 1)?;
-    }
-    diesel::replace_into(cupboards::table)
-        .values((
-            cupboards::id.eq(1),
-            cupboards::body.eq(documents::write(cupboard)?),
-            cupboards::revision.eq(revision + 1),
-            cupboards::schema.eq(SCHEMA),
-        ))
-        .execute(c)?;
-    Ok(revision + 1)
+    one_row::write::<CupboardRow, Cupboard>(c, cupboard)
 }
 
 /// Adds formulas with the own ingredients that came with them; within a transaction.

@@ -4,6 +4,7 @@ use diesel::dsl::sql;
 use diesel::prelude::*;
 use diesel::sql_types::Binary;
 use diesel::sqlite::SqliteConnection;
+use jiff::Timestamp;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
@@ -22,6 +23,14 @@ pub(crate) fn read<T: DeserializeOwned>(schema: i32, body: &str) -> Result<T, St
         return Err(StoreError::Damaged(format!("it was written by a newer program, as schema {schema}")));
     }
     Ok(serde_json::from_str(body)?)
+}
+
+/// Reads a time.
+///
+/// # Errors
+/// [`StoreError::Damaged`] when it is none.
+pub(crate) fn time(text: &str) -> Result<Timestamp, StoreError> {
+    text.parse().map_err(|e: jiff::Error| StoreError::Damaged(e.to_string()))
 }
 
 /// Writes a document.

@@ -3,6 +3,7 @@
 use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
+use jiff::Timestamp;
 
 use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
 use crate::schema::formulas;
@@ -20,8 +21,8 @@ pub struct StoredFormula {
     pub id: FormulaId,
     /// Counted up at each save.
     pub revision: i32,
-    /// When it was last saved, RFC 3339 in UTC.
-    pub updated_at: String,
+    /// When it was last saved.
+    pub updated_at: Timestamp,
     /// Whether it is put away.
     pub archived: bool,
     /// The formula.
@@ -53,7 +54,7 @@ impl Row {
         Ok(StoredFormula {
             id: FormulaId(self.id),
             revision: self.revision,
-            updated_at: self.updated_at,
+            updated_at: documents::time(&self.updated_at)?,
             archived: self.archived_at.is_some(),
             formula: documents::read(self.schema, &self.body)?,
         })

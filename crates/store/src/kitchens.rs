@@ -4,7 +4,8 @@ use cerealis_core::kitchen::{FrictionReading, Kitchen};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::documents::{DamagedRecord, Kind};
+use crate::one_row::{self, Kept, one_row};
 use crate::schema::kitchens;
 use crate::{Store, StoreError};
 
@@ -24,43 +25,16 @@ fn ordinary() -> Kitchen {
     Kitchen { time_zone: crate::system_zone(), ..Kitchen::default() }
 }
 
+one_row!(KitchenRow, kitchens, Kind::Kitchen);
+
 fn read(c: &mut SqliteConnection) -> Result<StoredKitchen, StoreError> {
-    let row = kitchens::table.find(1).select((kitchens::body, kitchens::revision, kitchens::schema));
-    let found: QueryResult<Option<(String, i32, i32)>> = row.first(c).optional();
-    let unread = |c: &mut SqliteConnection, revision: i32, why: &StoreError| {
-        let body = documents::raw(c, Kind::Kitchen, 1)?;
-        let damaged = Some(DamagedRecord::new(Kind::Kitchen, 1, &body, why));
-        Ok(StoredKitchen { revision, kitchen: ordinary(), damaged })
-    };
-    match found {
-        Ok(None) => Ok(StoredKitchen { revision: 0, kitchen: ordinary(), damaged: None }),
-        Ok(Some((body, revision, schema))) => match documents::read(schema, &body) {
-            Ok(kitchen) => Ok(StoredKitchen { revision, kitchen, damaged: None }),
-            Err(why) => unread(c, revision, &why),
-        },
-        Err(diesel::result::Error::DeserializationError(why)) => {
-            let revision = kitchens::table.find(1).select(kitchens::revision).first(c)?;
-            unread(c, revision, &StoreError::Damaged(why.to_string()))
-        }
-        Err(other) => Err(other.into()),
-    }
+    let Kept { revision, document, damaged } = one_row::read::<KitchenRow, Kitchen>(c)?;
+    Ok(StoredKitchen { revision, kitchen: document.unwrap_or_else(ordinary), damaged })
 }
 
 /// Saves the kitchen over whatever is there; within a transaction.
 pub(crate) fn write(c: &mut SqliteConnection, kitchen: &Kitchen) -> Result<i32, StoreError> {
-    let StoredKitchen { revision, damaged, .. } = read(c)?;
-    if damaged.is_some() {
-        documents::keep_aside(c, Kind::Kitchen, 1)?;
-    }
-    diesel::replace_into(kitchens::table)
-        .values((
-            kitchens::id.eq(1),
-            kitchens::body.eq(documents::write(kitchen)?),
-            kitchens::revision.eq(revision + 1),
-            kitchens::schema.eq(SCHEMA),
-        ))
-        .execute(c)?;
-    Ok(revision + 1)
+    one_row::write::<KitchenRow, Kitchen>(c, kitchen)
 }
 
 impl Store {

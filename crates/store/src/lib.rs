@@ -14,6 +14,7 @@ mod error;
 mod formulas;
 mod household;
 mod kitchens;
+mod one_row;
 mod open;
 mod schema;
 mod versions;

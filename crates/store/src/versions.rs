@@ -3,6 +3,7 @@
 use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
+use jiff::Timestamp;
 
 use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
 use crate::schema::versions;
@@ -15,8 +16,8 @@ pub struct StoredVersion {
     pub revision: i32,
     /// What changed, or why.
     pub reason: String,
-    /// When it was saved, RFC 3339 in UTC.
-    pub saved_at: String,
+    /// When it was saved.
+    pub saved_at: Timestamp,
     /// The formula then.
     pub formula: Formula,
 }
@@ -36,7 +37,7 @@ impl Row {
         Ok(StoredVersion {
             revision: self.revision,
             reason: self.reason,
-            saved_at: self.saved_at,
+            saved_at: documents::time(&self.saved_at)?,
             formula: documents::read(self.schema, &self.body)?,
         })
     }

@@ -16,6 +16,7 @@ use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Store, StoreError, Wanted};
 
+use crate::clock::Home;
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, number};
 use crate::household::Household;
@@ -26,7 +27,7 @@ use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
 const ROWS_MAX: usize = 200;
 
 /// The empty page.
-pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Home>) -> Result<HttpResponse, PageError> {
     let home = blocking(move || Ok(Household::load(&store)?)).await?;
     let mut form = Form::default();
     form.set("cup", home.kitchen.measures.cup.key());
@@ -52,14 +53,14 @@ impl Outcome {
 
 /// Reads the pasted lines, corrects one of the reviewed ones, or accepts them. A text may be a
 /// megabyte: nothing of it is read on the event loop.
-pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn post(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
     match blocking(move || pressed(&store, posted.0)).await? {
         Outcome::On(address) => Ok(on_to(address)),
         Outcome::Page(status, page) => html_as(status, &*page),
     }
 }
 
-fn pressed(store: &Store, mut form: Form) -> Result<Outcome, PageError> {
+fn pressed(store: &Home, mut form: Form) -> Result<Outcome, PageError> {
     let home = Household::load(store)?;
     let catalogue = home.catalogue.as_ref();
     let op = form.value("op").to_owned();

@@ -11,6 +11,7 @@ use jiff::Timestamp;
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 
+use crate::clock::Home;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -18,16 +19,16 @@ use crate::posted::Posted;
 use crate::view::DoughPage;
 
 /// The page: the forecast as the readings have made it, or how to begin.
-pub async fn show(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     let page = blocking(move || page(&store, *id, Form::default(), false)).await?;
     html_as(StatusCode::OK, &page)
 }
 
-fn page(store: &Store, id: i32, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
+fn page(store: &Home, id: i32, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
     let stored = store.formula(FormulaId(id))?;
     let home = Household::load(store)?;
     let rising = store.rising(FormulaId(id))?;
-    Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, Timestamp::now(), form, conflict))
+    Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, store.clock.now(), form, conflict))
 }
 
 /// What happened at the dough.
@@ -58,7 +59,7 @@ impl Event {
 
 /// Takes in what happened; what does not fit is shown at its field.
 pub async fn post(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     id: web::Path<i32>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
@@ -102,10 +103,10 @@ impl From<StoreError> for Trouble {
     }
 }
 
-fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
+fn happen(store: &Home, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
     let home = Household::load(store)?;
     let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
-    let now = Timestamp::now();
+    let now = store.clock.now();
     let mut r = Reader::new(form);
     if let Event::Begin = event {
         let watch = Watch::new(store.formula(id)?.formula, r.moment("mixed_at", &zone, now));

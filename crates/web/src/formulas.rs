@@ -12,9 +12,10 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
 use cerealis_core::words::Style;
-use cerealis_store::{FormulaId, Kind, Store, StoreError, StoredFormula};
+use cerealis_store::{FormulaId, Kind, StoreError, StoredFormula};
 use serde::Deserialize;
 
+use crate::clock::Home;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -46,12 +47,12 @@ pub struct Query {
 }
 
 /// The list.
-pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn list(store: web::Data<Home>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     show(store, query.into_inner(), Form::default(), StatusCode::OK).await
 }
 
 async fn show(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     query: Query,
     form: Form,
     status: StatusCode,
@@ -144,14 +145,14 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         vessel: f.oven.vessel.name(),
         archived: stored.archived,
         rising: false,
-        updated_at: stored.updated_at.clone(),
+        updated_at: stored.updated_at,
         dough_grams: k.dough,
         wet: k.effective_hydration,
     }
 }
 
 /// A new formula from its name and style.
-pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn create(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     match read_new(&form) {
         Ok(formula) => {
@@ -180,7 +181,7 @@ fn read_new(form: &Form) -> Result<Formula, Faults> {
 }
 
 /// A copy, to change without touching the first.
-pub async fn copy(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn copy(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     let id = blocking(move || {
         let mut formula = store.formula(FormulaId(*id))?.formula;
         let name: String = formula.name.chars().take(NAME_MAX - 7).collect();
@@ -192,7 +193,7 @@ pub async fn copy(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpRes
 }
 
 /// Deletes, and offers to take that back.
-pub async fn delete(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn delete(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     blocking(move || Ok(store.delete_formula(FormulaId(id))?)).await?;
     Ok(on_to(format!("/formulas?deleted={id}")))
@@ -200,7 +201,7 @@ pub async fn delete(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpR
 
 /// Puts a formula away, or takes it out again.
 pub async fn archive(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     id: web::Path<i32>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
@@ -210,7 +211,7 @@ pub async fn archive(
 }
 
 /// Takes a deletion back.
-pub async fn restore(store: web::Data<Store>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn restore(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
     blocking(move || match store.restore_formula(FormulaId(*id)) {
         Err(StoreError::NotFound) => Err(PageError::NotFound),
         other => Ok(other?),
@@ -228,7 +229,7 @@ pub struct Out {
 
 /// The saved formula as a file, in one of the open forms.
 pub async fn export(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     path: web::Path<(i32, String)>,
     out: web::Query<Out>,
 ) -> Result<HttpResponse, PageError> {
@@ -248,14 +249,14 @@ pub async fn export(
 }
 
 /// The whole household as one file.
-pub async fn export_all(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn export_all(store: web::Data<Home>) -> Result<HttpResponse, PageError> {
     let file = blocking(move || Ok(formats::write_household(&store.household()?))).await?;
     Ok(as_file("Cerealis household", "json", Format::Json.media_type(), file))
 }
 
 /// A record that does not read, as it lies in the file.
 pub async fn download_damaged(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {
     let (kind, id) = path.into_inner();
@@ -266,7 +267,7 @@ pub async fn download_damaged(
 
 /// Deletes a record that does not read.
 pub async fn delete_damaged(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {
     let (kind, id) = path.into_inner();

@@ -5,8 +5,10 @@ use std::borrow::Cow;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::pantry::Cupboard;
-use cerealis_store::{Store, StoreError};
-use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
+use cerealis_store::StoreError;
+use jiff::Timestamp;
+
+use crate::clock::Home;
 
 /// What every page of a formula is read in.
 pub struct Household {
@@ -31,15 +33,9 @@ impl Household {
     ///
     /// # Errors
     /// What the store reports.
-    pub fn load(store: &Store) -> Result<Household, StoreError> {
-        Ok(Household::of(store.kitchen()?.kitchen, store.cupboard()?.cupboard, this_minute()))
+    pub fn load(home: &Home) -> Result<Household, StoreError> {
+        Ok(Household::of(home.kitchen()?.kitchen, home.cupboard()?.cupboard, home.clock.minute()))
     }
-}
-
-fn this_minute() -> Timestamp {
-    let now = Timestamp::now();
-    let down = TimestampRound::new().smallest(Unit::Minute).mode(RoundMode::Floor);
-    now.round(down).unwrap_or(now)
 }
 
 /// The bundled catalogue, with the household's own ingredients where it has any.

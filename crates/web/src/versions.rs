@@ -4,11 +4,11 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::formula::{changes, figures};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::{Grams, shown};
-use cerealis_store::{FormulaId, Store, StoreError, StoredVersion};
-use jiff::Timestamp;
+use cerealis_store::{FormulaId, StoreError, StoredVersion};
 use jiff::tz::TimeZone;
 use serde::Deserialize;
 
+use crate::clock::Home;
 use crate::error::{PageError, blocking, html, on_to};
 use crate::household::Household;
 use crate::posted::Posted;
@@ -23,7 +23,7 @@ pub struct Query {
 
 /// The list, with two versions side by side: the last change, where none are named.
 pub async fn show(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     id: web::Path<i32>,
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
@@ -46,9 +46,7 @@ pub async fn show(
         .map(|v| VersionRow {
             revision: v.revision,
             reason: v.reason.clone(),
-            at: v.saved_at.parse::<Timestamp>().map_or(String::new(), |t| {
-                t.to_zoned_datetime(zone.clone()).strftime("%a %-d %b %Y, %H:%M").to_string()
-            }),
+            at: v.saved_at.to_zoned_datetime(zone.clone()).strftime("%a %-d %b %Y, %H:%M").to_string(),
             first: v.revision == a.revision,
             second: v.revision == b.revision,
             newest: v.revision == newest,
@@ -110,7 +108,7 @@ fn beside(a: &StoredVersion, b: &StoredVersion, catalogue: &Catalogue) -> Vec<[S
 
 /// Goes back to a version: it becomes the newest, and none is lost.
 pub async fn go_back(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     id: web::Path<i32>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {

@@ -22,6 +22,7 @@ pub use rows::{LineRow, rows};
 pub use sheet::Sheet;
 
 use crate::asks::Asks;
+use crate::clock::Home;
 use crate::form::Form;
 use cerealis_core::words::Station;
 use std::collections::BTreeMap;
@@ -33,7 +34,7 @@ use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, REASON_MAX, difference};
 use cerealis_core::stations::Stations;
-use cerealis_store::{FormulaId, Store, StoreError, StoredFormula};
+use cerealis_store::{FormulaId, StoreError, StoredFormula};
 use serde::Serialize;
 
 use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
@@ -48,7 +49,7 @@ pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
 
 /// The page of a formula at a station.
 pub async fn station(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     last: web::Data<LastRead>,
     path: web::Path<(i32, String)>,
 ) -> Result<HttpResponse, PageError> {
@@ -75,7 +76,7 @@ pub async fn station(
     html(&page)
 }
 
-fn load(store: &Store, id: i32) -> Result<(StoredFormula, Household), PageError> {
+fn load(store: &Home, id: i32) -> Result<(StoredFormula, Household), PageError> {
     Ok((store.formula(FormulaId(id))?, Household::load(store)?))
 }
 
@@ -157,7 +158,7 @@ fn here_of(form: &Form) -> Station {
 
 /// Shows what a change does, without saving it.
 pub async fn preview(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     last: web::Data<LastRead>,
     id: web::Path<i32>,
     posted: Posted,
@@ -211,7 +212,7 @@ fn answer(
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
 pub async fn save(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     last: web::Data<LastRead>,
     id: web::Path<i32>,
     request: HttpRequest,
@@ -248,7 +249,7 @@ enum Outcome {
     Shown(StatusCode, Box<Answer>, Box<FormulaPage>),
 }
 
-fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Outcome, PageError> {
+fn outcome(store: &Home, last: &LastRead, id: i32, mut form: Form) -> Result<Outcome, PageError> {
     let change = change_of(&form)?;
     if form.ticked("back") {
         // It was deleted in another window meanwhile, and is wanted all the same.
@@ -307,7 +308,7 @@ fn outcome(store: &Store, last: &LastRead, id: i32, mut form: Form) -> Result<Ou
 
 /// The printed sheet of the saved formula.
 pub async fn sheet(
-    store: web::Data<Store>,
+    store: web::Data<Home>,
     last: web::Data<LastRead>,
     id: web::Path<i32>,
 ) -> Result<HttpResponse, PageError> {

@@ -12,6 +12,7 @@ use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Style};
 use cerealis_store::DamagedRecord;
+use jiff::Timestamp;
 
 /// A formula in the list.
 pub struct Entry {
@@ -40,7 +41,7 @@ pub struct Entry {
     /// Whether a dough of it is rising now.
     pub rising: bool,
     /// When it was last saved, to sort by.
-    pub updated_at: String,
+    pub updated_at: Timestamp,
     /// Its dough, to sort by.
     pub dough_grams: Grams,
     /// Its effective hydration, to sort by.

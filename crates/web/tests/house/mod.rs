@@ -40,7 +40,7 @@ macro_rules! app {
             actix_web::App::new()
                 .wrap(actix_web::middleware::from_fn(cerealis_web::keep_typed))
                 .wrap(actix_web::middleware::from_fn(cerealis_web::security_guard))
-                .configure(|config| cerealis_web::routes(config, $kitchen.store.clone())),
+                .configure(|config| cerealis_web::routes(config, $kitchen.home())),
         )
         .await
     };
@@ -69,6 +69,14 @@ where
     let status = response.status();
     let bytes = to_bytes(response.into_body()).await.unwrap_or_else(|_| panic!("no body"));
     (status, String::from_utf8(bytes.to_vec()).unwrap())
+}
+
+impl Kitchen {
+    /// The kitchen by a clock that stands at a Saturday morning.
+    pub fn home(&self) -> cerealis_web::clock::Home {
+        let now = "2026-03-14T08:00:30Z".parse::<jiff::Timestamp>().unwrap();
+        cerealis_web::clock::Home::new(self.store.clone(), cerealis_web::clock::Clock::by(move || now))
+    }
 }
 
 /// The fields of the demo's tin loaf, as its page holds them.

@@ -1,0 +1,65 @@
+//! The one place that asks for the time, and the kitchen's file beside it.
+
+use std::ops::Deref;
+use std::sync::Arc;
+
+use cerealis_store::Store;
+use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
+
+/// What time it is: the system's, or what a test says.
+#[derive(Clone)]
+pub struct Clock(Arc<dyn Fn() -> Timestamp + Send + Sync>);
+
+impl Clock {
+    /// The system's clock.
+    pub fn system() -> Clock {
+        Clock(Arc::new(Timestamp::now))
+    }
+
+    /// A clock that goes by a function: it stands still, or is set on.
+    pub fn by(now: impl Fn() -> Timestamp + Send + Sync + 'static) -> Clock {
+        Clock(Arc::new(now))
+    }
+
+    /// This moment.
+    pub fn now(&self) -> Timestamp {
+        (self.0)()
+    }
+
+    /// The minute that began last. A day is planned to five minutes: seconds would only make the same
+    /// thing look new.
+    pub fn minute(&self) -> Timestamp {
+        let now = self.now();
+        let down = TimestampRound::new().smallest(Unit::Minute).mode(RoundMode::Floor);
+        now.round(down).unwrap_or(now)
+    }
+}
+
+/// What every page is served from: the kitchen's file, and the clock.
+#[derive(Clone)]
+pub struct Home {
+    store: Store,
+    /// What time it is.
+    pub clock: Clock,
+}
+
+impl Home {
+    /// A file by a clock.
+    pub fn new(store: Store, clock: Clock) -> Home {
+        Home { store, clock }
+    }
+}
+
+impl From<Store> for Home {
+    fn from(store: Store) -> Home {
+        Home::new(store, Clock::system())
+    }
+}
+
+impl Deref for Home {
+    type Target = Store;
+
+    fn deref(&self) -> &Store {
+        &self.store
+    }
+}

@@ -1,0 +1,115 @@
+// What every page has: light, keys, help, the time zone, asking before one leaves.
+
+import { AGAIN } from './again.js';
+import { inField } from './fields.js';
+
+/** The light that the system has. */
+const systemDark = matchMedia('(prefers-color-scheme: dark)');
+
+/** What every page has: light, help, keys, what is told once. */
+const house = () => ({
+  lightWord: '',
+  questionKey: localStorage.getItem('cerealis-no-question') === null,
+
+  init() {
+    this.word();
+    systemDark.addEventListener('change', () => {
+      if (localStorage.getItem('cerealis-light') === null) this.set(systemDark.matches ? 'dark' : 'light');
+    });
+    this.notice(sessionStorage.getItem('cerealis-notice'));
+    sessionStorage.removeItem('cerealis-notice');
+    this.zone();
+    this.guard();
+    for (const form of document.querySelectorAll('form[data-again]')) setTimeout(() => form.requestSubmit(), AGAIN);
+    // A page that came back with a fault shows it.
+    const fault = document.querySelector('main .fault:not([hidden])');
+    if (fault && !document.querySelector('#bench')) fault.scrollIntoView({ block: 'center' });
+  },
+
+  set(light) {
+    document.documentElement.dataset.bsTheme = light;
+    this.word();
+  },
+  word() {
+    this.lightWord = document.documentElement.dataset.bsTheme === 'dark' ? 'Light' : 'Dark';
+  },
+  /** The other light; the system's own is followed again once it is what is wanted. */
+  light() {
+    const next = document.documentElement.dataset.bsTheme === 'dark' ? 'light' : 'dark';
+    if ((next === 'dark') === systemDark.matches) localStorage.removeItem('cerealis-light');
+    else localStorage.setItem('cerealis-light', next);
+    this.set(next);
+  },
+  help() {
+    this.$refs.help.showModal();
+  },
+  /** The single key can be switched off, for those who speak to their machine. */
+  setQuestion(event) {
+    this.questionKey = event.target.checked;
+    if (this.questionKey) localStorage.removeItem('cerealis-no-question');
+    else localStorage.setItem('cerealis-no-question', '1');
+  },
+
+  notice(text) {
+    const place = document.querySelector('[data-notice]');
+    if (!place || !text) return;
+    place.textContent = text;
+    place.hidden = false;
+  },
+
+  /** A new kitchen takes the time zone of the first browser that looks at it. */
+  async zone() {
+    const first = document.querySelector('[data-zone]');
+    const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+    if (!first || !timeZone) return;
+    const response = await fetch('/kitchen/zone', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ zone: timeZone }),
+    }).catch(() => null);
+    if (response?.status !== 200) return;
+    const told = `Clock times go by ${timeZone}, as this browser has it. The Kitchen page changes that.`;
+    if (first.dataset.zone === timeZone) {
+      this.notice(told);
+      if (!document.querySelector('form [name=revision]')) return;
+    }
+    sessionStorage.setItem('cerealis-notice', told);
+    location.reload();
+  },
+
+  /** Leaving a page with something typed and not sent asks first. */
+  guard() {
+    for (const form of document.querySelectorAll('form[data-guard]')) {
+      let typed = form.dataset.guard === 'typed';
+      form.addEventListener('input', () => (typed = true));
+      form.addEventListener('submit', () => (typed = false));
+      addEventListener('beforeunload', (event) => typed && event.preventDefault());
+    }
+  },
+
+  key(event) {
+    if (event.key === '?' && this.questionKey && !inField(event.target)) {
+      event.preventDefault();
+      this.help();
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
+      const save = document.querySelector('[data-save]');
+      if (!save) return;
+      event.preventDefault();
+      save.click();
+    } else if ((event.ctrlKey || event.metaKey) && event.key === 'z' && !inField(event.target)) {
+      const undo = document.querySelector('[data-undo]:not([hidden])');
+      if (!undo) return;
+      event.preventDefault();
+      undo.click();
+    } else if (event.altKey && /^Digit[1-6]$/.test(event.code)) {
+      const stops = document.querySelectorAll('#bench a[data-station]');
+      if (!stops.length) return;
+      event.preventDefault();
+      const stop = stops[Number(event.code.at(-1)) - 1];
+      stop.click();
+      stop.focus();
+    }
+  },
+});
+
+document.addEventListener('alpine:init', () => window.Alpine.data('house', house));

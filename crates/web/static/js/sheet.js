@@ -1,0 +1,9 @@
+// The printed sheet.
+
+const printer = () => ({
+  print() {
+    window.print();
+  },
+});
+
+document.addEventListener('alpine:init', () => window.Alpine.data('printer', printer));
