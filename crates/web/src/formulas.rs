@@ -116,7 +116,7 @@ fn says_all(f: &Formula, words: &str, catalogue: &Catalogue) -> bool {
 /// Entries come by name.
 fn sort(entries: &mut [Entry], by: &str) {
     match by {
-        "newest" => entries.sort_by(|a, b| b.updated_at.cmp(&a.updated_at)),
+        "newest" => entries.sort_by_key(|e| std::cmp::Reverse(e.updated_at)),
         "dough" => entries.sort_by(|a, b| b.dough_grams.0.total_cmp(&a.dough_grams.0)),
         "hydration" => entries.sort_by(|a, b| b.wet.0.total_cmp(&a.wet.0)),
         _ => {}
