@@ -161,6 +161,7 @@ describe('tabs and keys', () => {
       await page.goBack();
       await page.waitForFunction(() => !document.querySelector('[data-panel="formula"]').hidden);
       await page.keyboard.press('Alt+2');
+      await page.locator('[name="mix.desired"]').waitFor();
       await page.locator('[name="mix.desired"]').focus();
       await page.keyboard.press('ArrowUp');
       assert.equal(await page.locator('[name="mix.desired"]').inputValue(), '25.5');
