@@ -11,14 +11,12 @@ use cerealis_core::formula::{
     scale_to, slips, swap, whole_eggs,
 };
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
-use cerealis_core::mix::{MixInput, MixOutput, mix};
-use cerealis_core::mix::{WaterAnswers, WaterInput, water};
+use cerealis_core::mix::{MixInput, MixOutput, WaterAnswers, WaterInput, mix, water};
 use cerealis_core::oven::{
     BakeInput, BakeOutput, BySizeInput, CoolOutput, PreheatInput, PreheatOutput, SizeRow, WhatNow,
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
 };
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Cupboard;
+use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
     Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,

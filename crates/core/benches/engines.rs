@@ -6,8 +6,9 @@ use std::hint::black_box;
 
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::oven::{BREAD, Bake, Body, Loaf, Surroundings};
-use cerealis_core::oven::{BakeInput, BySizeInput, bake, by_size, usual_sizes};
+use cerealis_core::oven::{
+    BREAD, Bake, BakeInput, Body, BySizeInput, Loaf, Surroundings, bake, by_size, usual_sizes,
+};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use criterion::{Criterion, criterion_group, criterion_main};

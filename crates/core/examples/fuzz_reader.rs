@@ -5,8 +5,7 @@
 use std::time::{Duration, Instant};
 
 use cerealis_core::formats::import;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Measures;
+use cerealis_core::pantry::{Catalogue, Measures};
 use cerealis_core::reader::{ReadInput, hydration_doubt, read, read_method};
 
 const SEEDS: [&str; 8] = [

@@ -5,8 +5,7 @@
 use std::time::Instant;
 
 use cerealis_core::formats::{Imported, TEXT_MAX, import};
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Measures;
+use cerealis_core::pantry::{Catalogue, Measures};
 use cerealis_core::reader::{ReadInput, read};
 
 fn filled(with: &str) -> String {

@@ -60,10 +60,7 @@ pub(crate) use choice;
 
 #[cfg(test)]
 mod tests {
-    use crate::words::Kind;
-    use crate::words::Method;
-    use crate::words::Vessel;
-    use crate::words::{Stage, Style};
+    use crate::words::{Kind, Method, Stage, Style, Vessel};
 
     #[test]
     fn keys_round_trip_and_are_what_files_hold() {

@@ -13,8 +13,7 @@ use crate::range::Range;
 use crate::rise::{LEG_PLACE, NIGHT as PLACE_NIGHT};
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Counting;
-use crate::words::Method;
+use crate::words::{Counting, Method};
 
 choice! {
     /// How temperatures are shown. Weights are always in grams.

@@ -5,8 +5,7 @@
 //! once before they were looked at: 102 of 126 right and 9 wrong in silence, then, with what that had shown
 //! mended, 67 of 88 and 4, then 53 of 60 and 1. What stands here has been mended for all of them since.
 
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Measures;
+use cerealis_core::pantry::{Catalogue, Measures};
 use cerealis_core::reader::{LineKind, ReadInput, ReadLine, read};
 use cerealis_core::words::Stage;
 use proptest::prelude::*;

@@ -9,9 +9,7 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::rise::RiseWish;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
-use cerealis_core::words::Kind;
-use cerealis_core::words::Vessel;
-use cerealis_core::words::{Stage, Style};
+use cerealis_core::words::{Kind, Stage, Style, Vessel};
 use proptest::prelude::*;
 use proptest::sample::select;
 

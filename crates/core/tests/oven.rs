@@ -3,10 +3,7 @@
 
 use cerealis_core::oven::*;
 use cerealis_core::units::*;
-use cerealis_core::words::Kind;
-use cerealis_core::words::Made;
-use cerealis_core::words::Style;
-use cerealis_core::words::Vessel;
+use cerealis_core::words::{Kind, Made, Style, Vessel};
 use proptest::prelude::*;
 use rstest::rstest;
 use serde::Deserialize;

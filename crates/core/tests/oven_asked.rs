@@ -6,9 +6,7 @@ use cerealis_core::oven::{
     PreheatInput, ProbeReading, Surroundings, bake, boiling_point, by_size, cool, preheat, what_now,
 };
 use cerealis_core::units::{Celsius, Grams, Minutes};
-use cerealis_core::words::Kind;
-use cerealis_core::words::Style;
-use cerealis_core::words::{Made, Vessel};
+use cerealis_core::words::{Kind, Made, Style, Vessel};
 use proptest::prelude::*;
 use proptest::sample::select;
 use rstest::rstest;

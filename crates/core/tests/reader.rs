@@ -1,7 +1,6 @@
 //! Kitchen English becomes grams.
 
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::{Cup, Measures, Tablespoon};
+use cerealis_core::pantry::{Catalogue, Cup, Measures, Tablespoon};
 use cerealis_core::reader::*;
 use cerealis_core::words::Stage;
 use proptest::prelude::*;

@@ -5,10 +5,7 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Grams, Hours};
-use cerealis_core::words::Kind;
-use cerealis_core::words::Method;
-use cerealis_core::words::Vessel;
-use cerealis_core::words::{Handling, Stage, Style};
+use cerealis_core::words::{Handling, Kind, Method, Stage, Style, Vessel};
 use rstest::rstest;
 
 /// A tin loaf in order: 500 g bread flour, 325 water, 10 salt, 5 instant yeast.

@@ -9,10 +9,7 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::shape::Pan;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
-use cerealis_core::words::Kind;
-use cerealis_core::words::{Made, Vessel};
-use cerealis_core::words::{Method, SaltSchool};
-use cerealis_core::words::{Stage, Style};
+use cerealis_core::words::{Kind, Made, Method, SaltSchool, Stage, Style, Vessel};
 use proptest::prelude::*;
 use rstest::rstest;
 

@@ -3,8 +3,7 @@
 use std::collections::BTreeSet;
 
 use cerealis_core::formula::Formula;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::{Cupboard, OwnIngredient};
+use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
 use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;

@@ -4,8 +4,7 @@ use std::path::PathBuf;
 
 use cerealis_core::formats::{Imported, import, write_household};
 use cerealis_core::formula::Formula;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::{Cupboard, OwnIngredient};
+use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
 use cerealis_core::units::Celsius;
 use cerealis_core::watch::Watch;
 use cerealis_core::words::Style;

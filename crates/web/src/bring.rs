@@ -5,9 +5,7 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
-use cerealis_core::pantry::{Catalogue, Ingredient};
-use cerealis_core::pantry::{Cup, Measures, Tablespoon};
-use cerealis_core::pantry::{Cupboard, OwnIngredient};
+use cerealis_core::pantry::{Catalogue, Cup, Cupboard, Ingredient, Measures, OwnIngredient, Tablespoon};
 use cerealis_core::reader::{
     Finding, Found, LineKind, ReadInput, ReadLine, hydration_doubt, read, read_method, weigh_as,
 };

@@ -6,8 +6,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::pantry::{ALLERGENS, Catalogue};
-use cerealis_core::pantry::{Cupboard, OwnIngredient};
+use cerealis_core::pantry::{ALLERGENS, Catalogue, Cupboard, OwnIngredient};
 use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
 use serde::Deserialize;
 

@@ -3,8 +3,7 @@
 use std::borrow::Cow;
 
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Cupboard;
+use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_store::StoreError;
 use jiff::Timestamp;
 

@@ -2,7 +2,6 @@
 //! saved formula, which is the same until it is saved again; and what a change does is asked for twice,
 //! first for the station on show and then for the rest.
 
-use crate::household::Household;
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
@@ -12,6 +11,8 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Cupboard;
 use cerealis_core::stations::{Stations, read};
 use jiff::Timestamp;
+
+use crate::household::Household;
 
 /// How many are kept: the saved one and a change of it, in two tabs.
 const KEPT: usize = 4;
@@ -65,10 +66,9 @@ impl LastRead {
 
 #[cfg(test)]
 mod tests {
+    use super::*;
     use cerealis_core::units::Celsius;
     use cerealis_core::words::Style;
-
-    use super::*;
 
     #[test]
     fn it_is_read_again_when_anything_it_rests_on_is_another() {

@@ -6,9 +6,8 @@ mod house;
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_store::FormulaId;
-use rstest::rstest;
-
 use house::{demo, fields, get, post, set, text};
+use rstest::rstest;
 
 #[actix_web::test]
 async fn every_page_of_the_demo_answers() {

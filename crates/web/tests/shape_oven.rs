@@ -7,15 +7,13 @@ mod house;
 use actix_web::dev::Service;
 use actix_web::http::StatusCode;
 use cerealis_core::finish::Score;
-use cerealis_core::words::Kind;
-use cerealis_core::words::Vessel;
+use cerealis_core::words::{Kind, Vessel};
 use cerealis_store::FormulaId;
+use house::{demo, drawn, fields, get, post, set, text};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::{Config, TestRunner};
 use rstest::rstest;
-
-use house::{demo, drawn, fields, get, post, set, text};
 
 /// A quick answer draws the rail and one station, as the whole answer would; the whole one may follow.
 #[actix_web::test]

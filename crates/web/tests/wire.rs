@@ -12,11 +12,10 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::Grams;
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{FormulaId, Store};
+use house::{HOST, Kitchen, demo, fields, get, post, set, text};
 use proptest::prelude::*;
 use proptest::test_runner::{Config, TestRunner};
 use rstest::rstest;
-
-use house::{HOST, Kitchen, demo, fields, get, post, set, text};
 
 fn ask(method: Method, path: &str) -> TestRequest {
     get(path).method(method).insert_header((header::ORIGIN, format!("http://{HOST}")))

@@ -3,12 +3,10 @@
 use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::Cupboard;
+use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
-use cerealis_core::words::Method;
-use cerealis_core::words::Station;
+use cerealis_core::words::{Method, Station};
 use cerealis_store::{demo_formulas, demo_kitchen};
 use cerealis_web::asks::Asks;
 use cerealis_web::formula_page::{Fragments, Sheet};

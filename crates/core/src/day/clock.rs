@@ -1,16 +1,16 @@
 //! Steps on the clock of the kitchen: waking hours, changes of the clock, and what to know of them.
 
-use super::lay::Step;
-use super::wish::Anchor;
-use super::wish::DayWish;
-use crate::fault::Fault;
-use crate::kitchen::Kitchen;
-use crate::units::Minutes;
 use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{SignedDuration, Timestamp, Unit, ZonedDateTime, ZonedDateTimeRound};
 use schemars::JsonSchema;
 use serde::Serialize;
+
+use super::lay::Step;
+use super::wish::{Anchor, DayWish};
+use crate::fault::Fault;
+use crate::kitchen::Kitchen;
+use crate::units::Minutes;
 
 /// A step with its clock time.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -200,12 +200,8 @@ fn notes(
 
 #[cfg(test)]
 mod tests {
-    use super::super::lay::Layout;
-    use super::super::lay::Step;
-    use super::super::lay::StepKind;
-    use super::super::lay::Window;
-    use super::super::wish::Anchor;
-    use super::super::wish::DayWish;
+    use super::super::lay::{Layout, Step, StepKind, Window};
+    use super::super::wish::{Anchor, DayWish};
     use super::*;
     use jiff::civil::date;
     use proptest::prelude::*;

@@ -1,8 +1,9 @@
 //! The steps of one dough, in their order and with their windows.
 
-use crate::units::Minutes;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+use crate::units::Minutes;
 
 /// The station at which a step belongs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]

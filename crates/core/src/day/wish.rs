@@ -1,9 +1,10 @@
 //! When the day begins or ends.
 
-use crate::choice::choice;
 use jiff::civil::DateTime;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+use crate::choice::choice;
 
 choice! {
     /// From where a day is planned.

@@ -2,8 +2,7 @@
 
 use super::name_of;
 use crate::formula::{Formula, figures};
-use crate::pantry::Catalogue;
-use crate::pantry::{Measures, household};
+use crate::pantry::{Catalogue, Measures, household};
 use crate::stations::Stations;
 use crate::units::shown;
 use crate::words::Stage;

@@ -18,12 +18,10 @@ use serde::{Deserialize, Serialize};
 use crate::choice::choice;
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
-use crate::pantry::Catalogue;
-use crate::pantry::Cupboard;
+use crate::pantry::{Catalogue, Cupboard};
 use crate::stations::Stations;
 use crate::units::Grams;
-use crate::words::Kind;
-use crate::words::Stage;
+use crate::words::{Kind, Stage};
 
 /// The longest text that is taken in, in bytes.
 pub const TEXT_MAX: usize = 1024 * 1024;

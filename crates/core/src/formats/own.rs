@@ -8,8 +8,7 @@ use serde_json::Value;
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
-use crate::pantry::Catalogue;
-use crate::pantry::{Cupboard, OwnIngredient};
+use crate::pantry::{Catalogue, Cupboard, OwnIngredient};
 use crate::words::Style;
 
 /// What a file of formulas calls itself.

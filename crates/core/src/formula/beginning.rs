@@ -8,10 +8,7 @@ use crate::oven::OvenWish;
 use crate::rise::{RiseWish, RisesWish};
 use crate::shape::ShapeWish;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Kind;
-use crate::words::Vessel;
-use crate::words::{Handling, Stage, Style};
-use crate::words::{Method, SaltSchool, WaterSchool};
+use crate::words::{Handling, Kind, Method, SaltSchool, Stage, Style, Vessel, WaterSchool};
 
 struct Outline {
     lines: &'static [(&'static str, f64)],

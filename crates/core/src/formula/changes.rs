@@ -1,10 +1,11 @@
 //! What is another in the lines of two formulas.
 
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use crate::formula::Formula;
 use crate::units::Grams;
 use crate::words::Stage;
-use schemars::JsonSchema;
-use serde::Serialize;
 
 /// A line that changed.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

@@ -1,35 +1,22 @@
 //! The formula as a document, and what can be wrong with it.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use super::figures::flour;
-use super::line::AheadWish;
-use super::line::BUILDS;
-use super::line::FERMENTS_AT;
-use super::line::KEPT_BACK;
-use super::line::LINE;
-use super::line::LINE_NOTE_MAX;
-use super::line::LINES_MAX;
-use super::line::LevainWish;
-use super::line::Line;
-use super::line::MAKEUPS_MAX;
-use super::line::MakeUp;
-use super::line::STANDS;
-use super::line::STANDS_AT;
-use super::line::WARMEST;
-use super::line::WARMEST_PREFERMENT;
+use super::line::{
+    AheadWish, BUILDS, FERMENTS_AT, KEPT_BACK, LINE, LINE_NOTE_MAX, LINES_MAX, LevainWish, Line, MAKEUPS_MAX,
+    MakeUp, STANDS, STANDS_AT, WARMEST, WARMEST_PREFERMENT,
+};
 use crate::day::DayWish;
 use crate::fault::{Check, Fault, Faults};
 use crate::finish::FinishWish;
 use crate::mix::MixWish;
 use crate::oven::OvenWish;
-use crate::pantry::Catalogue;
-use crate::pantry::Renamed;
+use crate::pantry::{Catalogue, Renamed};
 use crate::rise::RisesWish;
-use crate::shape::PIECE;
-use crate::shape::PIECES;
-use crate::shape::ShapeWish;
+use crate::shape::{PIECE, PIECES, ShapeWish};
 use crate::words::{Counting, Stage, Style};
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// The longest name of a formula, in characters.
 pub const NAME_MAX: usize = 80;

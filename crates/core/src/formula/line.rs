@@ -1,12 +1,11 @@
 //! The lines of a formula, and what is wanted of those that are made ahead.
 
-use crate::range::Range;
-use crate::units::{Celsius, Grams, Hours};
-use crate::words::Kind;
-use crate::words::Stage;
-use crate::words::Vessel;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+use crate::range::Range;
+use crate::units::{Celsius, Grams, Hours};
+use crate::words::{Kind, Stage, Vessel};
 
 /// The most lines of a formula.
 pub const LINES_MAX: usize = 60;

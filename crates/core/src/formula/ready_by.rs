@@ -4,8 +4,7 @@ use super::{Formula, PrefermentSize, known, size_preferment};
 use crate::fault::Fault;
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
-use crate::rise::Leg;
-use crate::rise::{Lever, RiseInput};
+use crate::rise::{Leg, Lever, RiseInput};
 use crate::units::{Celsius, Grams, Hours, Percent};
 use crate::words::Stage;
 

@@ -1,11 +1,11 @@
 //! What kneading depends on, and what is told of it.
 
-use crate::choice::choice;
-use crate::units::{Grams, Minutes, Percent};
-use crate::words::Style;
-use crate::words::{Method, SaltSchool};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+use crate::choice::choice;
+use crate::units::{Grams, Minutes, Percent};
+use crate::words::{Method, SaltSchool, Style};
 
 /// What kneading depends on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

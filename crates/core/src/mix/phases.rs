@@ -4,17 +4,10 @@
 //! an intensive one (Hamelman; Suas; recalled, not read from the source). Hands, folds and rest
 //! are put on the same scale (common practice, no source).
 
-use super::input::Folds;
-use super::input::MixInput;
-use super::input::MixOutput;
-use super::input::Phase;
-use super::input::PhaseKind;
-use super::input::Stop;
-use super::input::join;
+use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
-use crate::words::Style;
-use crate::words::{Method, SaltSchool};
+use crate::words::{Method, SaltSchool, Style};
 
 /// Turns of the hook for a style: a short mix 600, a medium one 950, an intensive one 1600.
 fn turns_wanted(style: Style) -> f64 {
@@ -430,8 +423,7 @@ impl Planner<'_> {
 
 #[cfg(test)]
 mod tests {
-    use super::super::input::MixInput;
-    use super::super::input::PhaseKind;
+    use super::super::input::{MixInput, PhaseKind};
     use super::*;
     use crate::units::Grams;
     use rstest::rstest;

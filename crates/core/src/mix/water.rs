@@ -5,13 +5,13 @@
 //! balance** weighs every ingredient with its own heat capacity after Choi and Okos (1986;
 //! ASHRAE Refrigeration, *Thermal Properties of Foods*, recalled).
 
-use super::heat::heat_capacity;
-use super::heat::water_heat_capacity;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::heat::{heat_capacity, water_heat_capacity};
 use crate::fault::{Check, Faults};
 use crate::pantry::Composition;
 use crate::units::{Celsius, Grams};
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// Water warmer than this must not touch the yeast, °C (common practice, no source).
 pub const YEAST_LIMIT: f64 = 43.0;

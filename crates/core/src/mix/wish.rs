@@ -1,11 +1,12 @@
 //! What is wanted at the Mix station.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use crate::fault::Check;
 use crate::range::Range;
 use crate::units::{Celsius, Minutes};
 use crate::words::{Method, SaltSchool, WaterSchool};
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// The dough temperature that is wished for. One that can only be °F passes: it is a slip, and is taken for what
 /// was meant.

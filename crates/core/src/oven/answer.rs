@@ -1,13 +1,13 @@
 //! What a bake depends on, and what is told of it.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use super::baking::BakeMoment;
 use super::wish::OvenWish;
 use crate::shape::Size;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Kind;
-use crate::words::Style;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
+use crate::words::{Kind, Style};
 
 /// What a bake depends on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -1,19 +1,16 @@
 //! Asked of the oven: every size of a dough, what now when it only looks done, and one setting in
 //! every notation.
 
-use super::answer::BakeInput;
-use super::answer::BakeOutput;
-use super::search::bake;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::answer::{BakeInput, BakeOutput};
 use super::physics::colour_word;
+use super::search::bake;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Kind;
-use crate::words::Style;
-use crate::words::Vessel;
+use crate::words::{Kind, Style, Vessel};
 
 /// A size of a dough, and its bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]

@@ -3,17 +3,14 @@
 //! The loaf is a ball, a cylinder or a slab of shells. Its outer shells are split into top, sides and
 //! base, each with its own surroundings; the inner ones are whole, so that heat finds its way round.
 
-use super::around::Surroundings;
-use super::body::FACES;
-use super::body::Loaf;
-use super::physics::DOUGH_LIGHTNESS;
-use super::physics::LATENT;
-use super::physics::SEA_LEVEL;
-use super::physics::browning_rate;
-use super::physics::saturation;
+use std::sync::OnceLock;
+
 use schemars::JsonSchema;
 use serde::Serialize;
-use std::sync::OnceLock;
+
+use super::around::Surroundings;
+use super::body::{FACES, Loaf};
+use super::physics::{DOUGH_LIGHTNESS, LATENT, SEA_LEVEL, browning_rate, saturation};
 
 /// A moment of the bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
@@ -511,15 +508,9 @@ pub const WATER_HEAT: f64 = 4180.0;
 
 #[cfg(test)]
 mod tests {
-    use super::super::around::Heat;
-    use super::super::around::Outside;
-    use super::super::around::Surroundings;
-    use super::super::around::Wall;
-    use super::super::body::BREAD;
-    use super::super::body::Body;
-    use super::super::body::Loaf;
-    use super::super::physics::DOUGH_LIGHTNESS;
-    use super::super::physics::boiling_point;
+    use super::super::around::{Heat, Outside, Surroundings, Wall};
+    use super::super::body::{BREAD, Body, Loaf};
+    use super::super::physics::{DOUGH_LIGHTNESS, boiling_point};
     use super::*;
     use approx::assert_relative_eq;
 

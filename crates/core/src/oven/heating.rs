@@ -1,17 +1,15 @@
 //! Before and after the bake: heating the oven and what stands in it, and cooling the bread.
 
-use super::around::Outside;
-use super::around::Surroundings;
-use super::baking::Bake;
-use super::body::Loaf;
-use super::body::Material;
-use crate::words::Vessel;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::around::{Outside, Surroundings};
+use super::baking::Bake;
+use super::body::{Loaf, Material};
 use crate::fault::{Check, Faults};
 use crate::shape::Size;
 use crate::units::{Celsius, Minutes};
+use crate::words::Vessel;
 
 /// The oven's air goes towards this many K over the hottest setting when it heats at full power: a
 /// household oven that has passed 200 °C gains ever more slowly (common practice, no source).

@@ -1,34 +1,20 @@
 //! The oven's answer: temperature and minutes, lid, loss and preheating.
 
-use super::answer::BakeInput;
-use super::answer::BakeOutput;
-use super::answer::Cut;
-use super::answer::Last;
+use std::cell::Cell;
+
+use super::answer::{BakeInput, BakeOutput, Cut, Last};
 use super::around::Surroundings;
-use super::baking::Bake;
-use super::baking::BakeMoment;
-use super::baking::WATER_HEAT;
-use super::body::BREAD;
-use super::body::Body;
-use super::body::Loaf;
-use super::body::Material;
-use super::physics::LATENT;
-use super::physics::boiling_point;
-use super::physics::colour_word;
-use super::setting::PARCHMENT_BEARS;
-use super::setting::Setting;
-use super::wanted::Wanted;
-use super::wanted::wanted;
+use super::baking::{Bake, BakeMoment, WATER_HEAT};
+use super::body::{BREAD, Body, Loaf, Material};
+use super::physics::{LATENT, boiling_point, colour_word};
+use super::setting::{PARCHMENT_BEARS, Setting};
+use super::wanted::{Wanted, wanted};
 use crate::fault::{Check, Faults};
 use crate::oven::heating::{cools, heats_up};
 use crate::rise::DOUGH_DENSITY;
 use crate::shape::{RING, Size};
 use crate::units::{Celsius, Minutes};
-use crate::words::Kind;
-use crate::words::Made;
-use crate::words::Style;
-use crate::words::Vessel;
-use std::cell::Cell;
+use crate::words::{Kind, Made, Style, Vessel};
 
 /// The radius in m of the ideal body whose slowest mode decays as the real shape's.
 ///

@@ -3,8 +3,7 @@
 use super::wish::OvenWish;
 use crate::oven::{Heat, Outside, Surroundings, Wall};
 use crate::shape::Size;
-use crate::words::Kind;
-use crate::words::{Made, Vessel};
+use crate::words::{Kind, Made, Vessel};
 
 impl Made {
     /// Emissivity, how well it touches the dough in W/m² K, and how much heat it holds against

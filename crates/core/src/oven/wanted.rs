@@ -1,8 +1,6 @@
 //! What is wanted of a loaf: its core, its crust and its oven, by style and shape.
 
-use crate::words::Kind;
-use crate::words::Style;
-use crate::words::Vessel;
+use crate::words::{Kind, Style, Vessel};
 
 /// What a style wants of its bake. Common practice, no source.
 pub(super) struct Wanted {

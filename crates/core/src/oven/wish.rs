@@ -1,11 +1,12 @@
 //! What is wanted at the Oven station.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use crate::fault::Check;
 use crate::range::Range;
 use crate::units::{Celsius, Minutes};
 use crate::words::{Made, Vessel};
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// What bread bakes at in a household oven.
 pub const OVEN: Range = Range::of("The oven temperature", 120.0, 300.0, "°C").or_fahrenheit();

@@ -1,10 +1,11 @@
 //! Figures in the sentences of a method: times, temperatures, counts.
 
+use winnow::combinator::{alt, opt, preceded};
+use winnow::prelude::*;
+
 use super::spoken::and_a_part;
 use crate::reader::quantity::{Count, counted};
 use crate::units::Celsius;
-use winnow::combinator::{alt, opt, preceded};
-use winnow::prelude::*;
 
 /// A figure with the unit that makes it one.
 pub(super) enum Figure {

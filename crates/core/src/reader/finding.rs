@@ -1,13 +1,12 @@
 //! What is found in a method.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use crate::choice::choice;
 use crate::formula::Formula;
 use crate::units::{Celsius, Minutes, shown};
-use crate::words::Kind;
-use crate::words::Method;
-use crate::words::Vessel;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
+use crate::words::{Kind, Method, Vessel};
 
 choice! {
     /// What was found.

@@ -1,13 +1,15 @@
 //! A line put together and weighed.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use winnow::combinator::{opt, repeat};
+use winnow::prelude::*;
+
 use super::finding::Finding;
 use super::unit::Unit;
-use super::weigh::amounts_in;
-use super::weigh::keep_amount;
-use super::weigh::weigh_line;
+use super::weigh::{amounts_in, keep_amount, weigh_line};
 use crate::fault::{Fault, Faults};
-use crate::pantry::Measures;
-use crate::pantry::{Catalogue, Group, Ingredient};
+use crate::pantry::{Catalogue, Group, Ingredient, Measures};
 use crate::reader::arrange::{CONTAINERS, amount_first, bare, things};
 use crate::reader::heading::{Opens, bracketed_stage, heading, own_stage};
 use crate::reader::left_over::left_over;
@@ -18,10 +20,6 @@ use crate::reader::quantity::{Amount, amount, begins_with_amount, further, small
 use crate::reader::step::is_step;
 use crate::units::Grams;
 use crate::words::Stage;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-use winnow::combinator::{opt, repeat};
-use winnow::prelude::*;
 
 /// Lines to read.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

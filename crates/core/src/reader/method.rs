@@ -3,16 +3,11 @@
 //! What is found is offered, never taken unasked. Temperatures without a unit are told apart by
 //! size: ovens over 300 are in °F (common practice, no source).
 
-use super::figure::Figure;
-use super::figure::figure;
-use super::figure::word_start;
-use super::finding::Finding;
-use super::finding::Found;
+use super::figure::{Figure, figure, word_start};
+use super::finding::{Finding, Found};
 use crate::reader::quantity::Count;
 use crate::units::Celsius;
-use crate::words::Kind;
-use crate::words::Method;
-use crate::words::Vessel;
+use crate::words::{Kind, Method, Vessel};
 
 /// The most findings of one method.
 const FINDINGS_MAX: usize = 40;

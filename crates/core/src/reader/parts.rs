@@ -1,7 +1,8 @@
 //! Parts of what is counted whole: the zest of two lemons, three eggs' yolks, the juice of half an orange.
 
-use super::quantity::amount;
 use winnow::prelude::*;
+
+use super::quantity::amount;
 
 /// A part of something that is counted whole: the words that say the part, those that say the whole, and
 /// the catalogue's name for it.

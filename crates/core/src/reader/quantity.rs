@@ -1,9 +1,5 @@
 //! Quantities and units as people write or say them.
 
-use super::spoken::and_a_part;
-use super::spoken::spoken;
-use super::unit::Unit;
-use super::unit::unit;
 use schemars::JsonSchema;
 use serde::Serialize;
 use winnow::Result;
@@ -11,6 +7,9 @@ use winnow::ascii::{digit1, space0, space1};
 use winnow::combinator::{alt, opt, peek, preceded, terminated};
 use winnow::prelude::*;
 use winnow::token::{one_of, take_while};
+
+use super::spoken::{and_a_part, spoken};
+use super::unit::{Unit, unit};
 
 /// How many, as a range whose ends are alike when one figure was given.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]

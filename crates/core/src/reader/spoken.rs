@@ -1,11 +1,11 @@
 //! Numbers in words.
 
-use super::quantity::word;
-use super::quantity::word_end;
 use winnow::Result;
 use winnow::ascii::space1;
 use winnow::combinator::preceded;
 use winnow::prelude::*;
+
+use super::quantity::{word, word_end};
 
 /// The value of a number word below twenty, of a ten, or of a multiplier.
 #[derive(Clone, Copy)]

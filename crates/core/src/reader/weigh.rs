@@ -1,16 +1,14 @@
 //! Amounts weighed: as they were given, said again, or counted.
 
-use super::line::ReadLine;
-use super::line::unread;
-use super::line::without_container;
+use winnow::combinator::{opt, repeat};
+use winnow::prelude::*;
+
+use super::line::{ReadLine, unread, without_container};
 use super::unit::Unit;
-use crate::pantry::{FLUID_OUNCE, Measures, TEASPOON, US_CUP, density};
-use crate::pantry::{Group, Ingredient};
+use crate::pantry::{FLUID_OUNCE, Group, Ingredient, Measures, TEASPOON, US_CUP, density};
 use crate::reader::arrange::CONTAINERS;
 use crate::reader::quantity::{Amount, Count, Level, amount, further, smaller};
 use crate::units::Grams;
-use winnow::combinator::{opt, repeat};
-use winnow::prelude::*;
 
 /// A range wider than this share of its middle is doubted.
 const WIDE: f64 = 0.2;

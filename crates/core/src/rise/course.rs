@@ -1,17 +1,15 @@
 //! Bulk rise, handling and final proof as one run through time.
 
-use super::rates::KITCHEN_SPREAD;
-use super::rates::SOURNESS_STEP;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, Run, STEP, State};
 use super::places::{Stretch, time_constant};
+use super::rates::{KITCHEN_SPREAD, SOURNESS_STEP};
 use crate::fault::{Check, Faults};
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Handling;
-use crate::words::Stands;
+use crate::words::{Handling, Stands};
 
 /// What a bulk rise and a final proof depend on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -1,9 +1,9 @@
 //! The dough as the rise sees it.
 
-use super::rates::OSM_REF;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::rates::OSM_REF;
 use crate::fault::Check;
 use crate::units::{Grams, Percent};
 

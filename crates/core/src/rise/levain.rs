@@ -1,14 +1,12 @@
 //! When a levain or preferment is ripe, and how long it stays good.
 
-use super::rates::KITCHEN_SPREAD;
-use super::rates::OVER;
-use super::rates::RIPE;
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::dough::Dough;
 use super::model::{HORIZON, Model, STEP, State};
 use super::places::{Place, time_constant};
+use super::rates::{KITCHEN_SPREAD, OVER, RIPE};
 use crate::fault::{Check, Faults};
 use crate::units::{Celsius, Minutes};
 use crate::words::Stands;

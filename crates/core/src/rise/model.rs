@@ -2,34 +2,12 @@
 
 use super::dough::Dough;
 use super::places::Stretch;
-use super::rates::ACID_AT;
-use super::rates::CULTURE_GAS;
-use super::rates::CULTURE_GAS_AT;
-use super::rates::CULTURE_LAG;
-use super::rates::CULTURE_SALTED;
-use super::rates::DISSOLVES;
-use super::rates::DOUGH_DENSITY;
-use super::rates::FLOUR_SUGAR;
-use super::rates::FOLD_KEEPS;
-use super::rates::GAS_CARDINAL;
-use super::rates::GAS_PER_SUGAR;
-use super::rates::GROWTH_CARDINAL;
-use super::rates::LEVAIN_ACID;
-use super::rates::OVER;
-use super::rates::SUGAR_HALF;
-use super::rates::UNBLOOMED_LAG;
-use super::rates::WEAKENS;
-use super::rates::YEAST_GAS;
-use super::rates::YEAST_GAS_AT;
-use super::rates::YEAST_GROWTH;
-use super::rates::YEAST_LAG;
-use super::rates::YEAST_ROOM;
-use super::rates::bacteria_rate;
-use super::rates::culture_rate;
-use super::rates::fatty;
-use super::rates::killed;
-use super::rates::osmotic;
-use super::rates::swollen;
+use super::rates::{
+    ACID_AT, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_SALTED, DISSOLVES, DOUGH_DENSITY, FLOUR_SUGAR,
+    FOLD_KEEPS, GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, LEVAIN_ACID, OVER, SUGAR_HALF, UNBLOOMED_LAG,
+    WEAKENS, YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM, bacteria_rate, culture_rate,
+    fatty, killed, osmotic, swollen,
+};
 
 /// As far as a rise is looked at, h.
 pub(super) const HORIZON: f64 = 72.0;

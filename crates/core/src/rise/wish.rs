@@ -1,12 +1,12 @@
 //! What is wanted of the rises.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use crate::fault::{Check, Fault};
 use crate::range::Range;
 use crate::units::{Celsius, Hours};
-use crate::words::Handling;
-use crate::words::Stands;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
+use crate::words::{Handling, Stands};
 
 /// A stay somewhere before a rise's own place: an hour on the counter, a night in the fridge.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

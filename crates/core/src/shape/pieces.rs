@@ -1,13 +1,14 @@
 //! Pieces: how many, how heavy, and what size they have on the bench and in the oven.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use super::size::Size;
 use super::wish::ShapeWish;
 use crate::fault::{Check, Faults};
 use crate::rise::DOUGH_DENSITY;
 use crate::units::{Grams, Minutes};
 use crate::words::Kind;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// What dividing and shaping depend on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -1,9 +1,11 @@
 //! The size of a piece, and the work that it is. The proportions are common practice, without a source.
 
-use crate::words::Kind;
+use std::f64::consts::PI;
+
 use schemars::JsonSchema;
 use serde::Serialize;
-use std::f64::consts::PI;
+
+use crate::words::Kind;
 
 impl Kind {
     /// Its outer size for a volume in ml.

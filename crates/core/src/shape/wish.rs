@@ -1,12 +1,13 @@
 //! What is wanted at the Shape station.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use super::braid::Hand;
 use crate::fault::Check;
 use crate::range::Range;
 use crate::units::Grams;
 use crate::words::Kind;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// How many pieces.
 pub const PIECES: Range = Range::of("The number of pieces", 1.0, 200.0, "");

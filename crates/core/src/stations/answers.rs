@@ -1,19 +1,18 @@
 //! What the six stations answer.
 
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use super::pieces::PieceWork;
 use super::reading::Begins;
 use crate::day::Day;
 use crate::formula::{Build, Figures, Nutrition, Slip};
-use crate::mix::MixOutput;
-use crate::mix::{WaterAnswer, WaterAnswers};
+use crate::mix::{MixOutput, WaterAnswer, WaterAnswers};
 use crate::oven::{BakeInput, BakeOutput, Notations};
 use crate::rise::{Forecast, Ripening, RiseInput, RiseOutput};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::Stage;
-use crate::words::WaterSchool;
-use schemars::JsonSchema;
-use serde::Serialize;
+use crate::words::{Stage, WaterSchool};
 
 /// Everything the six stations say about a formula.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

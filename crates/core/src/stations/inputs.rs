@@ -1,43 +1,19 @@
 //! What each engine asks for, derived from the formula and the kitchen.
 
-use super::Ahead;
 use super::reading::Begins;
-
-use super::GoesIn;
-use super::Liquid;
-use super::LiquidPart;
-use super::MakeUpAnswer;
-use super::Reading;
-use crate::fault::Fault;
-use crate::fault::Faults;
+use super::{Ahead, GoesIn, Liquid, LiquidPart, MakeUpAnswer, Reading};
+use crate::fault::{Fault, Faults};
 use crate::finish::{FinishInput, GoesOn};
-use crate::formula::Figures;
-use crate::formula::MakeUp;
-use crate::formula::figures;
-use crate::formula::known;
-use crate::mix::MixOutput;
-use crate::mix::WaterAnswers;
-use crate::mix::{MixInput, PhaseKind, mix};
-use crate::mix::{Part, WaterInput, heat_capacity, water};
-use crate::oven::bake;
-use crate::oven::{BakeInput, OvenWish};
-use crate::pantry::Ingredient;
-use crate::pantry::{Composition, Group, Kept};
-use crate::rise::Ripening;
-use crate::rise::RiseInput;
-use crate::rise::RiseOutput;
-use crate::rise::{Dough, KITCHEN_SPREAD, Place, Stretch, ripen};
-use crate::rise::{Leg, RiseWish};
-use crate::shape::ShapeOutput;
-use crate::shape::{ShapeInput, ShapeWish, shape};
-use crate::units::Celsius;
-use crate::units::Grams;
-use crate::units::Hours;
-use crate::units::Minutes;
-use crate::units::Percent;
-use crate::words::Stage;
-use crate::words::Style;
-use crate::words::{Method, SaltSchool};
+use crate::formula::{Figures, MakeUp, figures, known};
+use crate::mix::{MixInput, MixOutput, Part, PhaseKind, WaterAnswers, WaterInput, heat_capacity, mix, water};
+use crate::oven::{BakeInput, OvenWish, bake};
+use crate::pantry::{Composition, Group, Ingredient, Kept};
+use crate::rise::{
+    Dough, KITCHEN_SPREAD, Leg, Place, Ripening, RiseInput, RiseOutput, RiseWish, Stretch, ripen,
+};
+use crate::shape::{ShapeInput, ShapeOutput, ShapeWish, shape};
+use crate::units::{Celsius, Grams, Hours, Minutes, Percent};
+use crate::words::{Method, SaltSchool, Stage, Style};
 
 /// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
 /// no source).

@@ -1,31 +1,16 @@
 //! The steps of the day, in the order of the hands.
 
-use super::Ahead;
-use super::Liquid;
-use super::MakeUpAnswer;
-use super::Reading;
 use super::pieces::PieceWork;
+use super::{Ahead, Liquid, MakeUpAnswer, Reading};
 use crate::day::{Doubt, Layout, Step, StepKind, Window};
 use crate::finish::{FinishStep, When};
-use crate::formula::MakeUp;
-use crate::formula::builds;
-use crate::mix::MixOutput;
-use crate::mix::PhaseKind;
-use crate::mix::WaterAction;
-use crate::mix::WaterAnswer;
-use crate::mix::WaterAnswers;
+use crate::formula::{MakeUp, builds};
+use crate::mix::{MixOutput, PhaseKind, WaterAction, WaterAnswer, WaterAnswers};
 use crate::oven::BakeOutput;
-use crate::rise::RiseOutput;
-use crate::rise::RiseWish;
+use crate::rise::{RiseOutput, RiseWish};
 use crate::shape::ShapeOutput;
-use crate::units::Celsius;
-use crate::units::Minutes;
-use crate::units::shown;
-use crate::words::Handling;
-use crate::words::Kind;
-use crate::words::Stage;
-use crate::words::Vessel;
-use crate::words::WaterSchool;
+use crate::units::{Celsius, Minutes, shown};
+use crate::words::{Handling, Kind, Stage, Vessel, WaterSchool};
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;

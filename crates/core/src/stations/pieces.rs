@@ -1,23 +1,20 @@
 //! What hands do with the pieces: dividing, plaiting, pan and tray, and the finish.
 
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use super::Reading;
 use crate::fault::Faults;
 use crate::finish::{FinishStep, finish};
 use crate::oven::BakeOutput;
-use crate::rise::DOUGH_DENSITY;
-use crate::rise::RiseOutput;
-use crate::shape::ShapeOutput;
+use crate::rise::{DOUGH_DENSITY, RiseOutput};
 use crate::shape::{
     BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
-    PanShape, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps, tray,
+    PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps,
+    tray,
 };
 use crate::units::Grams;
-use crate::words::Kind;
-use crate::words::Method;
-use crate::words::Style;
-use crate::words::Vessel;
-use schemars::JsonSchema;
-use serde::Serialize;
+use crate::words::{Kind, Method, Style, Vessel};
 
 /// Everything about the pieces beside their size.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

@@ -3,8 +3,9 @@
 //! Each station's engine input is derived here from the formula and the kitchen, so that a page,
 //! the printed sheet and the command line all see the same figures.
 
-use super::answers::Stations;
-use super::answers::YeastForms;
+use jiff::Timestamp;
+
+use super::answers::{Stations, YeastForms};
 use super::failing::later_slips;
 use super::lay_out;
 use super::pieces::PieceWork;
@@ -16,9 +17,7 @@ use crate::oven::{BakeOutput, HotSide, Notations, bake};
 use crate::pantry::{Catalogue, Ingredient};
 use crate::rise::rise;
 use crate::units::{Celsius, Grams, shown};
-use crate::words::Vessel;
-use crate::words::{Stage, Style};
-use jiff::Timestamp;
+use crate::words::{Stage, Style, Vessel};
 
 /// A formula in its kitchen, with what the engines ask for.
 pub struct Reading<'a> {

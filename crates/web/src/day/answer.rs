@@ -1,11 +1,12 @@
 //! What the Day station answers.
 
-use crate::picture::{self, both};
-use crate::show::{clock, day};
 use askama::Template;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::shown;
+
+use crate::picture::{self, both};
+use crate::show::{clock, day};
 
 /// One step of the day as shown.
 pub struct DayRow {

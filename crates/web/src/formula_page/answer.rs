@@ -1,14 +1,14 @@
 //! What the Formula station answers.
 
-use crate::household::Household;
-use crate::picture::{self, both};
-use crate::show::Fact;
-use crate::show::fact;
 use askama::Template;
 use cerealis_core::formula::{Formula, Nutrition, Slip, Swap, Swapped, cost, offers};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Grams, Percent, shown};
+
+use crate::household::Household;
+use crate::picture::{self, both};
+use crate::show::{Fact, fact};
 
 fn pct(p: Percent) -> String {
     format!("{} %", shown::percent(Percent((p.0 * 100.0).round() / 100.0)))

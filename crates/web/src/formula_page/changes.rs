@@ -1,11 +1,5 @@
 //! What the buttons of a formula's page do to it.
 
-use crate::asks::wait_until;
-use crate::form::Form;
-use crate::form::Reader;
-use crate::formula_page::rows::{insert_row, remove_row};
-use crate::formula_page::scaling::scale;
-use crate::formula_page::*;
 use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
@@ -14,11 +8,15 @@ use cerealis_core::formula::{
 };
 use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::rise::{InverseInput, Lever, Which, rise_inverse};
-use cerealis_core::stations::{self};
+use cerealis_core::stations;
 use cerealis_core::units::{Celsius, Grams, Percent};
-use cerealis_core::words::Kind;
-use cerealis_core::words::Stage;
-use cerealis_core::words::Vessel;
+use cerealis_core::words::{Kind, Stage, Vessel};
+
+use crate::asks::wait_until;
+use crate::form::{Form, Reader};
+use crate::formula_page::rows::{insert_row, remove_row};
+use crate::formula_page::scaling::scale;
+use crate::formula_page::*;
 
 /// A change to the formula as a whole, asked for by a button.
 #[derive(Clone, Debug, PartialEq)]

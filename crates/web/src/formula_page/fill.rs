@@ -1,15 +1,14 @@
 //! A formula written into the fields of a form.
 
-use super::rows::LineRow;
-use super::rows::rows;
-use crate::form;
-use crate::form::Form;
-use crate::form::plain;
-use crate::household::Household;
 use cerealis_core::formula::{Formula, Line, counted_flour, figures, levers};
 use cerealis_core::rise::Lever;
 use cerealis_core::units::{Percent, shown};
 use cerealis_core::words::{Counting, Stage};
+
+use super::rows::{LineRow, rows};
+use crate::form;
+use crate::form::{Form, plain};
+use crate::household::Household;
 
 /// Fills a form from a formula.
 pub fn fill(formula: &Formula, house: &Household) -> Form {

@@ -1,13 +1,10 @@
 //! The lines and the make-ups, as they are typed.
 
-use crate::form::Form;
-use crate::show::Pick;
-use crate::show::picks;
-use crate::show::picks_of;
 use askama::Template;
-use cerealis_core::words::Kind;
-use cerealis_core::words::Stage;
-use cerealis_core::words::Vessel;
+use cerealis_core::words::{Kind, Stage, Vessel};
+
+use crate::form::Form;
+use crate::show::{Pick, picks, picks_of};
 
 /// A line being edited.
 pub struct LineView {

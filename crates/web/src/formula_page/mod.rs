@@ -21,10 +21,6 @@ pub use read::{makeup_rows, read};
 pub use rows::{LineRow, rows};
 pub use sheet::Sheet;
 
-use crate::asks::Asks;
-use crate::clock::Home;
-use crate::form::Form;
-use cerealis_core::words::Station;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -34,10 +30,14 @@ use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, REASON_MAX, difference};
 use cerealis_core::stations::Stations;
+use cerealis_core::words::Station;
 use cerealis_store::{FormulaId, StoreError, StoredFormula};
 use serde::Serialize;
 
+use crate::asks::Asks;
+use crate::clock::Home;
 use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
+use crate::form::Form;
 use crate::household::Household;
 use crate::last_read::LastRead;
 use crate::posted::Posted;

@@ -1,33 +1,24 @@
 //! The page of one formula: six stations in one form.
 
-use super::answer::FormulaOut;
-use super::answer::Tried;
-use super::lines::Lines;
-use super::lines::MakeUps;
-use super::rail::Rail;
-use super::rows::rows;
-use crate::asks::Asks;
-use crate::day::DayFields;
-use crate::day::DayOut;
-use crate::form::Form;
-use crate::household::Household;
-use crate::mix::MixFields;
-use crate::mix::MixOut;
-use crate::oven::OvenFields;
-use crate::oven::OvenOut;
-use crate::rise::RiseFields;
-use crate::rise::RiseOut;
-use crate::shape::ShapeFields;
-use crate::shape::ShapeOut;
-use crate::show::Pick;
-use crate::show::picks;
-use crate::show::picks_of;
 use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::Stations;
-use cerealis_core::words::Station;
-use cerealis_core::words::{Counting, Style};
+use cerealis_core::words::{Counting, Station, Style};
+
+use super::answer::{FormulaOut, Tried};
+use super::lines::{Lines, MakeUps};
+use super::rail::Rail;
+use super::rows::rows;
+use crate::asks::Asks;
+use crate::day::{DayFields, DayOut};
+use crate::form::Form;
+use crate::household::Household;
+use crate::mix::{MixFields, MixOut};
+use crate::oven::{OvenFields, OvenOut};
+use crate::rise::{RiseFields, RiseOut};
+use crate::shape::{ShapeFields, ShapeOut};
+use crate::show::{Pick, picks, picks_of};
 
 /// Everything on a formula's page that follows from the figures, by the place it stands in.
 pub struct Fragments {

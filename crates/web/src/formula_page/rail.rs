@@ -1,12 +1,13 @@
 //! The rail: six stations, each with its headline figure and what a change did to it.
 
-use crate::show::{clock, day};
 use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Station;
+
+use crate::show::{clock, day};
 
 /// One stop on the rail.
 pub struct Stop {

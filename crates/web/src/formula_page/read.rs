@@ -1,23 +1,18 @@
 //! The formula that a form makes.
 
-use super::rows::LineRow;
-use super::rows::rows;
-use crate::form;
-use crate::form::Form;
-use crate::form::Reader;
-use crate::form::number;
-use crate::household::Household;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
 };
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::{Celsius, Grams, Hours, Percent};
-use cerealis_core::words::Kind;
-use cerealis_core::words::Vessel;
-use cerealis_core::words::{Counting, Stage, Style};
+use cerealis_core::words::{Counting, Kind, Stage, Style, Vessel};
 
 use super::fill::counting;
+use super::rows::{LineRow, rows};
+use crate::form;
+use crate::form::{Form, Reader, number};
+use crate::household::Household;
 
 /// Reads the formula that a form makes.
 ///

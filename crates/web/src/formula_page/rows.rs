@@ -1,7 +1,8 @@
 //! The rows of the line editor, as typed.
 
-use crate::form::Form;
 use cerealis_core::words::Stage;
+
+use crate::form::Form;
 
 /// A row of the line editor, as typed.
 #[derive(Clone, Debug)]

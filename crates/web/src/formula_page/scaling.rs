@@ -1,11 +1,11 @@
 //! The ways to scale, by their fields.
 
-use crate::form::Form;
-use crate::form::Reader;
-use crate::household::Household;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{Formula, Have, PanCount, ScaleTo, scale_to};
 use cerealis_core::units::{Grams, Percent};
+
+use crate::form::{Form, Reader};
+use crate::household::Household;
 
 /// The scaling that the fields of a way make.
 fn read_scaling(

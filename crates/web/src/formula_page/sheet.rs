@@ -1,21 +1,17 @@
 //! The printed sheet.
 
-use crate::day::DayRow;
-use crate::day::day_rows;
-use crate::mix::MixOut;
-use crate::picture::{self};
-use crate::show::Fact;
-use crate::show::PhaseRow;
-use crate::show::fact;
-use crate::show::{Thermo, clock, day, likely};
 use askama::Template;
 use cerealis_core::formula::{Formula, counted_flour};
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::household;
+use cerealis_core::pantry::{Catalogue, household};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::shown;
 use cerealis_core::words::Stage;
+
+use crate::day::{DayRow, day_rows};
+use crate::mix::MixOut;
+use crate::picture;
+use crate::show::{Fact, PhaseRow, Thermo, clock, day, fact, likely};
 
 /// The printed sheet: the whole bake on one page.
 #[derive(Template)]

@@ -1,10 +1,5 @@
 //! What the Mix station answers.
 
-use crate::picture::{self, both};
-use crate::show::Fact;
-use crate::show::PhaseRow;
-use crate::show::Thermo;
-use crate::show::fact;
 use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
@@ -12,6 +7,9 @@ use cerealis_core::mix::{WaterAction, WaterAnswer};
 use cerealis_core::stations::{Liquid, Stations, water_sentence};
 use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::WaterSchool;
+
+use crate::picture::{self, both};
+use crate::show::{Fact, PhaseRow, Thermo, fact};
 
 /// One school's answer for the water.
 pub struct School {

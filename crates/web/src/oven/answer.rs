@@ -1,9 +1,5 @@
 //! The Oven station: temperature and minutes, and everything that moves on the way.
 
-use crate::asks::Asks;
-use crate::show::Fact;
-use crate::show::fact;
-use crate::show::makeup_rows;
 use askama::Template;
 use cerealis_core::day::StepKind;
 use cerealis_core::finish::When;
@@ -17,8 +13,9 @@ use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
 
+use crate::asks::Asks;
 use crate::picture::{self, both, crust_colour};
-use crate::show::{Thermo, clock, likely};
+use crate::show::{Fact, Thermo, clock, fact, likely, makeup_rows};
 
 /// A step of the colour card.
 struct Shade {

@@ -195,9 +195,8 @@ pub fn round_step(span: f64, wanted: f64, steps: &[f64]) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use proptest::prelude::*;
-
     use super::*;
+    use proptest::prelude::*;
 
     proptest! {
         /// What is written reads as what it was, to a tenth.

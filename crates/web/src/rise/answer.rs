@@ -1,15 +1,11 @@
 //! The Rise station: when to be back, and what moves it.
 
-use crate::asks::Asks;
-use crate::asks::wait_until;
-use crate::form::plain;
-use crate::household::Household;
 use askama::Template;
 use cerealis_core::formula::{Formula, Line, levain_share, levers, yeast_factor};
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::rise::RiseWish;
 use cerealis_core::rise::{
-    Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, Which, matters, rise, rise_inverse,
+    Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, RiseWish, Which, matters, rise,
+    rise_inverse,
 };
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
@@ -17,6 +13,9 @@ use cerealis_core::words::{Handling, Stage};
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
+use crate::asks::{Asks, wait_until};
+use crate::form::plain;
+use crate::household::Household;
 use crate::picture::{self, Over, both};
 use crate::show::{Thermo, clock, likely};
 

@@ -1,10 +1,5 @@
 //! The Shape station: from one dough to pieces, in the order of the hands.
 
-use crate::asks::Asks;
-use crate::show::Fact;
-use crate::show::PhaseRow;
-use crate::show::fact;
-use crate::show::makeup_rows;
 use askama::Template;
 use cerealis_core::finish::{FinishStep, Score, When};
 use cerealis_core::formula::Formula;
@@ -13,8 +8,9 @@ use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Size, divide};
 use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
 use cerealis_core::units::{Grams, shown};
 
+use crate::asks::Asks;
 use crate::picture::{self, both};
-use crate::show::Thermo;
+use crate::show::{Fact, PhaseRow, Thermo, fact, makeup_rows};
 
 /// A step of a plait: its picture and its sentence.
 struct BraidRow {

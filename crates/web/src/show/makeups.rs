@@ -1,9 +1,10 @@
 //! The further make-ups of a dough, a row each.
 
-use crate::show::Thermo;
 use cerealis_core::formula::{Formula, MakeUp};
 use cerealis_core::stations::{MakeUpAnswer, Stations};
 use cerealis_core::units::shown;
+
+use crate::show::Thermo;
 
 /// The further make-ups: name, pieces, size, oven.
 pub fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {

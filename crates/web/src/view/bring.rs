@@ -3,14 +3,12 @@
 use askama::Template;
 use cerealis_core::formats::HouseholdFile;
 use cerealis_core::formula::LINES_MAX;
-use cerealis_core::pantry::Catalogue;
-use cerealis_core::pantry::{Cup, Tablespoon};
+use cerealis_core::pantry::{Catalogue, Cup, Tablespoon};
 use cerealis_core::reader::Finding;
 use cerealis_core::words::{Stage, Style};
 
 use crate::form::Form;
-use crate::show::Pick;
-use crate::show::picks_of;
+use crate::show::{Pick, picks_of};
 
 /// A line under review.
 pub struct ReviewRow {

@@ -3,8 +3,7 @@
 use std::collections::BTreeSet;
 
 use askama::Template;
-use cerealis_core::pantry::OwnIngredient;
-use cerealis_core::pantry::{ALLERGENS, Catalogue, Group, Ingredient};
+use cerealis_core::pantry::{ALLERGENS, Catalogue, Group, Ingredient, OwnIngredient};
 
 use crate::form::{Form, number, plain};
 

@@ -12,9 +12,7 @@ use jiff::tz::TimeZone;
 use crate::form::{Form, plain};
 use crate::household::Household;
 use crate::picture::{self, Over, both};
-use crate::show::Thermo;
-use crate::show::rise_word;
-use crate::show::{Pick, picks};
+use crate::show::{Pick, Thermo, picks, rise_word};
 
 /// A reading in the list.
 pub struct ReadingRow {

@@ -1,10 +1,5 @@
 //! The pages of lists: formulas, versions, the kitchen, errors.
 
-use crate::form::Form;
-use crate::oven::this_oven;
-use crate::show::Pick;
-use crate::show::picks;
-use crate::show::picks_of;
 use askama::Template;
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
 use cerealis_core::oven::HotSide;
@@ -13,6 +8,10 @@ use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Style};
 use cerealis_store::DamagedRecord;
 use jiff::Timestamp;
+
+use crate::form::Form;
+use crate::oven::this_oven;
+use crate::show::{Pick, picks, picks_of};
 
 /// A formula in the list.
 pub struct Entry {

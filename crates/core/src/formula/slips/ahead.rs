@@ -1,10 +1,7 @@
 //! Slips of soakers, scalds and what goes in hot.
 
-use super::look::Look;
-use super::look::g;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g};
+use super::slip::{Slip, Strength, slip};
 use crate::units::Celsius;
 use crate::words::Stage;
 

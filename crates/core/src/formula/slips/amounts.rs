@@ -1,18 +1,11 @@
 //! Slips of amounts: salt, fat, sugar, spice, lines that are empty or twice.
 
-use super::look::Look;
-use super::look::g;
-use super::look::part_word;
-use super::look::set;
-use super::look::times;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g, part_word, set, times};
+use super::slip::{Slip, Strength, slip};
 use crate::formula::{Line, scale};
 use crate::pantry::Group;
 use crate::units::{Grams, shown};
-use crate::words::Method;
-use crate::words::{Stage, Style};
+use crate::words::{Method, Stage, Style};
 
 pub(super) fn ounces_for_grams(s: &Look) -> Option<Slip> {
     // A household bakes from about 150 g of flour up; 8 to 60 of anything was weighed in ounces.

@@ -1,14 +1,10 @@
 //! Slips of alkaline baths.
 
-use super::look::Look;
-use super::look::g;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g};
+use super::slip::{Slip, Strength, slip};
 use crate::pantry::Ingredient;
 use crate::units::Grams;
-use crate::words::Stage;
-use crate::words::Vessel;
+use crate::words::{Stage, Vessel};
 
 pub(super) fn soda_or_lye_in_dough(s: &Look) -> Option<Slip> {
     let soda = s.percent("baking-soda") + s.percent("washing-soda");

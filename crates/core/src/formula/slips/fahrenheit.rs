@@ -1,9 +1,7 @@
 //! Degrees Fahrenheit that were read as Celsius, and the other way round.
 
 use super::look::Look;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::slip::{Slip, Strength, slip};
 use crate::formula::meant::oven_meant;
 use crate::mix::DESIRED;
 use crate::oven::OVEN;

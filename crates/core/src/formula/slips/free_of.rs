@@ -1,11 +1,7 @@
 //! Slips against what a bread should be free of.
 
-use super::look::Look;
-use super::look::g;
-use super::look::set;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g, set};
+use super::slip::{Slip, Strength, slip};
 use crate::words::Style;
 
 pub(super) fn gluten_in_gluten_free(s: &Look) -> Option<Slip> {

@@ -1,18 +1,12 @@
 //! Slips of yeast, culture and preferments.
 
-use super::look::Look;
-use super::look::g;
-use super::look::set;
-use super::look::times;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g, set, times};
+use super::slip::{Slip, Strength, slip};
 use crate::formula::Line;
 use crate::pantry::{Group, Ingredient};
 use crate::rise::PLACE;
 use crate::units::{Celsius, Grams, shown};
-use crate::words::Method;
-use crate::words::Stage;
+use crate::words::{Method, Stage};
 
 pub(super) fn yeast(s: &Look) -> Option<Slip> {
     let y = s.k.instant_yeast.0;

@@ -1,10 +1,7 @@
 //! Slips of pieces and strands.
 
-use super::look::Look;
-use super::look::g;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g};
+use super::slip::{Slip, Strength, slip};
 use crate::formula::{Formula, ScaleTo, scale_to};
 use crate::units::{Grams, shown};
 use crate::words::Style;

@@ -5,51 +5,24 @@
 //! style's own range have a name below. A slip that was answered “I mean it” stays known, but is not
 //! said again.
 
-use super::ahead::goes_in_hot;
-use super::ahead::scald_ratio;
-use super::ahead::soaker_dry;
-use super::amounts::butter_early;
-use super::amounts::egg_much;
-use super::amounts::fat_much;
-use super::amounts::gluten_much;
-use super::amounts::line_empty;
-use super::amounts::line_twice;
-use super::amounts::malt_much;
-use super::amounts::ounces_for_grams;
-use super::amounts::salt;
-use super::amounts::spice_tenfold;
-use super::amounts::sugar_much;
-use super::bath::bath_aluminium;
-use super::bath::bath_strength;
-use super::bath::soda_or_lye_in_dough;
-use super::fahrenheit::dough_fahrenheit;
-use super::fahrenheit::oven_celsius_as_fahrenheit;
-use super::fahrenheit::oven_fahrenheit;
-use super::fahrenheit::place_fahrenheit;
-use super::free_of::gluten_in_gluten_free;
-use super::free_of::no_binder;
-use super::free_of::not_free_of;
-use super::leaven::dry_yeast_not_bloomed;
-use super::leaven::levain_not_alive;
-use super::leaven::levain_seed_little;
-use super::leaven::nothing_to_bloom_in;
-use super::leaven::preferment_hot;
-use super::leaven::prefermented_much;
-use super::leaven::self_raising;
-use super::leaven::spice_slows;
-use super::leaven::sugar_slows;
-use super::leaven::yeast;
+use super::ahead::{goes_in_hot, scald_ratio, soaker_dry};
+use super::amounts::{
+    butter_early, egg_much, fat_much, gluten_much, line_empty, line_twice, malt_much, ounces_for_grams, salt,
+    spice_tenfold, sugar_much,
+};
+use super::bath::{bath_aluminium, bath_strength, soda_or_lye_in_dough};
+use super::fahrenheit::{dough_fahrenheit, oven_celsius_as_fahrenheit, oven_fahrenheit, place_fahrenheit};
+use super::free_of::{gluten_in_gluten_free, no_binder, not_free_of};
+use super::leaven::{
+    dry_yeast_not_bloomed, levain_not_alive, levain_seed_little, nothing_to_bloom_in, preferment_hot,
+    prefermented_much, self_raising, spice_slows, sugar_slows, yeast,
+};
 use super::look::Look;
-use super::pieces::no_such_plait;
-use super::pieces::piece_ounces;
-use super::pieces::piece_too_heavy;
-use super::pieces::pieces_do_not_add_up;
-use super::pieces::rise_past_the_dough;
-use super::pieces::strand_size;
+use super::pieces::{
+    no_such_plait, piece_ounces, piece_too_heavy, pieces_do_not_add_up, rise_past_the_dough, strand_size,
+};
 use super::slip::Slip;
-use super::water::held_back_much;
-use super::water::hydration;
-use super::water::knocked_down_wet;
+use super::water::{held_back_much, hydration, knocked_down_wet};
 use crate::formula::{Figures, Formula};
 use crate::pantry::Catalogue;
 

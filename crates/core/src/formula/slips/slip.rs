@@ -1,8 +1,9 @@
 //! A slip: what looks like one, how loudly it is said, and what would mend it.
 
-use crate::formula::Formula;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+use crate::formula::Formula;
 
 /// How loudly a slip is said.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]

@@ -1,13 +1,9 @@
 //! Slips of water.
 
-use super::look::Look;
-use super::look::g;
-use super::slip::Slip;
-use super::slip::Strength;
-use super::slip::slip;
+use super::look::{Look, g};
+use super::slip::{Slip, Strength, slip};
 use crate::formula::figures;
-use crate::words::Method;
-use crate::words::{Handling, Stage, Style};
+use crate::words::{Handling, Method, Stage, Style};
 
 /// The usual range of effective hydration for this style with these flours.
 fn usual_hydration(s: &Look) -> (f64, f64) {

@@ -1,7 +1,6 @@
 //! Liquids, eggs, fats and sweeteners for their like.
 
-use super::work::Work;
-use super::work::impossible;
+use super::work::{Work, impossible};
 use crate::fault::Fault;
 use crate::formula::Line;
 use crate::formula::scale::pour;

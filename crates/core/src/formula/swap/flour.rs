@@ -1,11 +1,9 @@
 //! Flour for flour, without gluten, or scalded.
 
-use super::work::Work;
-use super::work::impossible;
+use super::work::{Work, impossible};
 use crate::fault::{Fault, Faults};
-use crate::formula::ScaleTo;
 use crate::formula::scale::pour;
-use crate::formula::{Formula, Line, figures, known, scale_to};
+use crate::formula::{Formula, Line, ScaleTo, figures, known, scale_to};
 use crate::pantry::{Group, Ingredient};
 use crate::units::{Grams, Percent, shown};
 use crate::words::{Stage, Style};

@@ -1,10 +1,11 @@
 //! What can be swapped for what, and what comes of it.
 
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
 use crate::formula::changes::LineChange;
 use crate::formula::{Figures, Formula};
 use crate::units::Percent;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 
 /// A swap with all that it needs to know.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

@@ -1,8 +1,6 @@
 //! Yeast for yeast, for culture, and back.
 
-use super::work::Work;
-use super::work::impossible;
-use super::work::merge;
+use super::work::{Work, impossible, merge};
 use crate::fault::Fault;
 use crate::formula::scale::pour;
 use crate::formula::{Line, PrefermentSize, figures, size_preferment};

@@ -1,12 +1,13 @@
 //! The swaps that a formula offers.
 
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use super::kinds::Swap;
 use crate::formula::{Formula, Line, figures, known};
 use crate::pantry::{Catalogue, Group, Ingredient};
 use crate::units::Percent;
 use crate::words::{Stage, Style};
-use schemars::JsonSchema;
-use serde::Serialize;
 
 /// A swap that this formula offers.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]

@@ -4,9 +4,7 @@
 //! too little of is made up from the lines that are there. Only flours move the water on purpose,
 //! by what they drink. The proportions are common practice, without a source.
 
-use super::kinds::Swap;
-use super::kinds::SwapInput;
-use super::kinds::Swapped;
+use super::kinds::{Swap, SwapInput, Swapped};
 use crate::fault::{Fault, Faults};
 use crate::formula::changes::changes;
 use crate::formula::{Figures, Formula, Line, figures};
