@@ -194,3 +194,22 @@ fn costs_are_told_with_what_has_no_price() {
         "{html}"
     );
 }
+
+/// What stands large on the sheet is what stands on the rail.
+#[test]
+fn the_sheet_says_what_the_rail_says() {
+    let kitchen = demo_kitchen();
+    for f in demo_formulas() {
+        let s = stations(&f, &kitchen);
+        let sheet = Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
+        let rail = sheet.split(r#"class="rail""#).nth(1).unwrap().split("</nav>").next().unwrap();
+        let fact = sheet.split("ydration</dt><dd>").nth(1).unwrap().split("</dd>").next().unwrap();
+        assert!(
+            rail.contains(&format!("{fact} hydration")) || rail.contains(&format!("{fact} effective")),
+            "{fact}: {rail}"
+        );
+        let inside = format!("{:.0}\u{a0}°C", s.bake.temperature.0);
+        let told = sheet.split("<h2>Oven</h2>").nth(1).unwrap().split("</p>").next().unwrap();
+        assert!(told.contains(&inside), "{}: {told}", f.name);
+    }
+}

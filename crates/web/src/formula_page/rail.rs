@@ -1,7 +1,7 @@
 //! The rail: six stations, each with its headline figure and what a change did to it.
 
 use askama::Template;
-use cerealis_core::formula::Formula;
+use cerealis_core::formula::{Figures, Formula};
 use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
@@ -103,14 +103,10 @@ fn headline(station: Station, f: &Formula, s: &Stations) -> Headline {
         Headline { figure, under, moved }
     };
     match station {
-        Station::Formula => text(
-            format!("{} g", shown::grams(s.figures.dough)),
-            if s.figures.hydration.0 >= 0.5 * s.figures.effective_hydration.0 {
-                format!("{:.0} % hydration", s.figures.hydration.0)
-            } else {
-                format!("{:.0} % effective", s.figures.effective_hydration.0)
-            },
-        ),
+        Station::Formula => text(format!("{} g", shown::grams(s.figures.dough)), {
+            let (what, share) = hydration(&s.figures);
+            format!("{share} {what}")
+        }),
         Station::Mix => water(f, s),
         Station::Rise => rise(s),
         Station::Shape => text(
@@ -157,4 +153,15 @@ fn rise(s: &Stations) -> Headline {
             Headline { figure: "none".into(), under: "no rise".into(), moved: Moved::Text(String::new()) }
         }
     }
+}
+
+/// How wet the dough is as it is said large, and by which count: by the water alone, or by all that is wet
+/// where most of that is not water.
+pub(super) fn hydration(k: &Figures) -> (&'static str, String) {
+    let (what, share) = if k.hydration.0 >= 0.5 * k.effective_hydration.0 {
+        ("hydration", k.hydration)
+    } else {
+        ("effective", k.effective_hydration)
+    };
+    (what, format!("{:.0} %", share.0))
 }

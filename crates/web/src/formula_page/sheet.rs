@@ -96,8 +96,13 @@ impl Sheet {
             .filter(|stage| !stage.lines.is_empty())
             .collect();
         let mix = MixOut::new(f, s, kitchen);
+        let own = if s.bake.dial.0.round() == s.bake.temperature.0.round() {
+            String::new()
+        } else {
+            format!(" on this oven's dial, which is {} inside,", thermo.show(s.bake.temperature))
+        };
         let mut oven = format!(
-            "{} for {}, {}. Core {}.",
+            "{}{own} for {}, {}. Core {}.",
             thermo.show(s.bake.dial),
             shown::time(s.bake.time),
             likely(s.bake.early, s.bake.late),
@@ -107,6 +112,7 @@ impl Sheet {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
         }
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
+        let wet = super::rail::hydration(&s.figures);
         let rail = super::Rail::new(id, None, (f, s), None).render()?;
         Ok(Sheet {
             rail,
@@ -114,7 +120,7 @@ impl Sheet {
             style: f.style.name(),
             facts: vec![
                 fact("Dough", format!("{} g", shown::plain(dough))),
-                fact("Hydration", format!("{:.0} %", s.figures.effective_hydration.0)),
+                fact(if wet.0 == "hydration" { "Hydration" } else { "Effective hydration" }, wet.1),
                 fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
                 fact("Dough temperature", thermo.show(f.mix.desired)),
                 fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),
