@@ -80,7 +80,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
                 "formula_page",
                 "asks clock day error form household last_read mix oven picture posted rise shape show",
             ),
-            ("formulas", "clock error form household posted view"),
+            ("formulas", "clock error form household posted show view"),
             ("kitchen", "clock error form posted view"),
             ("versions", "clock error household posted view"),
         ],

@@ -139,7 +139,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         tags: f.tags.clone(),
         dough: format!("{} g", shown::grams(k.dough)),
         flour: format!("{} g", shown::grams(k.flour)),
-        hydration: format!("{:.0} %", k.effective_hydration.0),
+        hydration: crate::show::hydration(&k).1,
         leaven,
         pieces: format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase()),
         vessel: f.oven.vessel.name(),

@@ -9,7 +9,7 @@ use actix_web::{Error, HttpResponse};
 
 use crate::error;
 
-const HEADERS: [(HeaderName, &str); 7] = [
+const HEADERS: [(HeaderName, &str); 6] = [
     (
         header::CONTENT_SECURITY_POLICY,
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
@@ -20,12 +20,11 @@ const HEADERS: [(HeaderName, &str); 7] = [
     (header::REFERRER_POLICY, "same-origin"),
     (header::CROSS_ORIGIN_OPENER_POLICY, "same-origin"),
     (header::CROSS_ORIGIN_RESOURCE_POLICY, "same-origin"),
-    (
-        HeaderName::from_static("permissions-policy"),
-        "accelerometer=(), bluetooth=(), browsing-topics=(), camera=(), display-capture=(), geolocation=(), \
-         gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), serial=(), usb=()",
-    ),
 ];
+
+/// What a page may not ask of the browser; said of pages alone, for nothing else asks.
+const PERMISSIONS: &str = "accelerometer=(), bluetooth=(), browsing-topics=(), camera=(), display-capture=(), geolocation=(), \
+     gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), serial=(), usb=()";
 
 /// Lets a request through if it is for this machine and, when it changes something, from our own
 /// pages; sets the security headers on every answer.
@@ -43,6 +42,10 @@ pub async fn guard(
     let headers = response.headers_mut();
     for (name, value) in HEADERS {
         headers.insert(name, HeaderValue::from_static(value));
+    }
+    if headers.get(header::CONTENT_TYPE).is_some_and(|t| t.as_bytes().starts_with(b"text/html")) {
+        let policy = HeaderName::from_static("permissions-policy");
+        headers.insert(policy, HeaderValue::from_static(PERMISSIONS));
     }
     if !headers.contains_key(header::CACHE_CONTROL) {
         headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));

@@ -1,13 +1,13 @@
 //! The rail: six stations, each with its headline figure and what a change did to it.
 
 use askama::Template;
-use cerealis_core::formula::{Figures, Formula};
+use cerealis_core::formula::Formula;
 use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Station;
 
-use crate::show::{clock, day};
+use crate::show::{clock, day, hydration};
 
 /// One stop on the rail.
 pub struct Stop {
@@ -153,15 +153,4 @@ fn rise(s: &Stations) -> Headline {
             Headline { figure: "none".into(), under: "no rise".into(), moved: Moved::Text(String::new()) }
         }
     }
-}
-
-/// How wet the dough is as it is said large, and by which count: by the water alone, or by all that is wet
-/// where most of that is not water.
-pub(super) fn hydration(k: &Figures) -> (&'static str, String) {
-    let (what, share) = if k.hydration.0 >= 0.5 * k.effective_hydration.0 {
-        ("hydration", k.hydration)
-    } else {
-        ("effective", k.effective_hydration)
-    };
-    (what, format!("{:.0} %", share.0))
 }

@@ -112,7 +112,7 @@ impl Sheet {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
         }
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
-        let wet = super::rail::hydration(&s.figures);
+        let wet = crate::show::hydration(&s.figures);
         let rail = super::Rail::new(id, None, (f, s), None).render()?;
         Ok(Sheet {
             rail,

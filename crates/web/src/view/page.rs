@@ -25,7 +25,7 @@ pub struct Entry {
     pub dough: String,
     /// Flour.
     pub flour: String,
-    /// Effective hydration.
+    /// Hydration, as the rail of its page says it.
     pub hydration: String,
     /// What makes it rise.
     pub leaven: &'static str,

@@ -1,4 +1,4 @@
-// Fields: found by name, stepped, and told what is wrong with them.
+// What several pages share: fields that are stepped and told what is wrong, a sentence said, patience.
 
 export const byId = (id) => document.getElementById(id);
 export const inField = (target) => target.matches('input, select, textarea');
@@ -39,3 +39,18 @@ export function showFault(form, name, message) {
     else one.removeAttribute('aria-invalid');
   }
 }
+
+/** A sentence for those who hear the page; said when nothing has changed for a moment. */
+let sayTimer = 0;
+export const say = (sentence) => {
+  clearTimeout(sayTimer);
+  sayTimer = setTimeout(() => {
+    const place = document.querySelector('[data-says]');
+    if (place && sentence) place.textContent = sentence;
+  }, 700);
+};
+
+/** How long a save that the server could not take is waited with before it is tried again, ms. */
+export const AGAIN = 3000;
+/** How many times. */
+export const TRIES = 20;

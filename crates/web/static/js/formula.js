@@ -3,10 +3,8 @@
 //
 // One rule holds it together: an answer that a later question has overtaken is dropped (`asked`, `waiting`).
 
-import { AGAIN, TRIES } from './again.js';
 import { colourCut, showSlider } from './cut.js';
-import { byId, showFault, steppers } from './fields.js';
-import { say } from './say.js';
+import { AGAIN, TRIES, byId, say, showFault, steppers } from './fields.js';
 
 const FAULT_DELAY = 600;
 

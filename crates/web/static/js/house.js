@@ -1,7 +1,6 @@
 // What every page has: light, keys, help, the time zone, asking before one leaves.
 
-import { AGAIN } from './again.js';
-import { inField } from './fields.js';
+import { AGAIN, inField } from './fields.js';
 
 /** The light that the system has. */
 const systemDark = matchMedia('(prefers-color-scheme: dark)');
