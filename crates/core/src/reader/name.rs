@@ -127,6 +127,21 @@ impl Names {
                 best = vec![key];
             }
         }
+        // “rye flour (type 1150)”, “sugar (brown)”, “oil (olive)”: what is set apart tells which.
+        if best.len() == 1 && used > 0 {
+            let name = &said[at..at + used];
+            let told = notes.iter().map(|n| words(n)).find_map(|told| {
+                let as_said = [told.as_slice(), name].concat();
+                let by_first = [&name[..1], told.as_slice()].concat();
+                let fits = |(phrase, _): &&(Vec<String>, String)| {
+                    !told.is_empty() && (*phrase == as_said || *phrase == by_first)
+                };
+                self.phrases.iter().find(fits).map(|(_, key)| key.as_str())
+            });
+            if let Some(key) = told {
+                best = vec![key];
+            }
+        }
         let around: Vec<&str> = said
             .iter()
             .enumerate()
