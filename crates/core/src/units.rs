@@ -50,6 +50,11 @@ unit!(
     Hours
 );
 
+/// Grams of an international avoirdupois ounce (Weights and Measures: exactly 28.349 523 125 g).
+pub const OUNCE: f64 = 28.349_523_125;
+/// Grams of an international pound, sixteen ounces.
+pub const POUND: f64 = 16.0 * OUNCE;
+
 impl Celsius {
     /// The same temperature in degrees Fahrenheit.
     ///

@@ -16,6 +16,7 @@ use crate::oven::OvenWish;
 use crate::pantry::{Catalogue, Renamed};
 use crate::rise::RisesWish;
 use crate::shape::{PIECE, PIECES, ShapeWish};
+use crate::units::Grams;
 use crate::words::{Counting, Stage, Style};
 
 /// The longest name of a formula, in characters.
@@ -83,6 +84,11 @@ impl Formula {
     /// The keys of all its ingredients, a key as often as it has lines.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
         self.lines.iter().map(|l| l.ingredient.as_str())
+    }
+
+    /// What the further make-ups weigh together.
+    pub fn makeups_weight(&self) -> Grams {
+        self.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum()
     }
 
     /// Gives every line the key that its ingredient has in the household which took it in.

@@ -9,5 +9,5 @@ mod wish;
 pub use heat::heat_capacity;
 pub use input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop};
 pub use phases::mix;
-pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, YEAST_LIMIT, ice, water};
+pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, ice, water};
 pub use wish::{AUTOLYSE, DESIRED, FLOUR, FRICTION, MixWish, PREFERMENT, ROOM};

@@ -12,9 +12,7 @@ use super::heat::{heat_capacity, water_heat_capacity};
 use crate::fault::{Check, Faults};
 use crate::pantry::Composition;
 use crate::units::{Celsius, Grams};
-
-/// Water warmer than this must not touch the yeast, °C (common practice, no source).
-pub const YEAST_LIMIT: f64 = 43.0;
+use crate::words::YEAST_LIMIT;
 
 /// Latent heat of ice in units of water's heat capacity, K: 334 kJ/kg over 4.18 kJ/kg K. Bakers
 /// say 80.

@@ -8,7 +8,7 @@ use super::unit::Unit;
 use crate::pantry::{FLUID_OUNCE, Group, Ingredient, Measures, TEASPOON, US_CUP, density};
 use crate::reader::arrange::CONTAINERS;
 use crate::reader::quantity::{Amount, Count, Level, amount, further, smaller};
-use crate::units::Grams;
+use crate::units::{Grams, OUNCE, POUND};
 
 /// A range wider than this share of its middle is doubted.
 const WIDE: f64 = 0.2;
@@ -173,8 +173,8 @@ fn mass(unit: Unit) -> Option<f64> {
         Unit::Milligram => 0.001,
         Unit::Gram => 1.0,
         Unit::Kilogram => 1000.0,
-        Unit::Ounce => 28.349_523_125,
-        Unit::Pound => 453.592_37,
+        Unit::Ounce => OUNCE,
+        Unit::Pound => POUND,
         _ => return None,
     })
 }

@@ -4,10 +4,11 @@ use super::dough::Dough;
 use super::places::Stretch;
 use super::rates::{
     ACID_AT, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_SALTED, DISSOLVES, DOUGH_DENSITY, FLOUR_SUGAR,
-    FOLD_KEEPS, GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, LEVAIN_ACID, OVER, SUGAR_HALF, UNBLOOMED_LAG,
-    WEAKENS, YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM, bacteria_rate, culture_rate,
-    fatty, killed, osmotic, swollen,
+    GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, LEVAIN_ACID, OVER, SUGAR_HALF, UNBLOOMED_LAG, WEAKENS,
+    YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM, bacteria_rate, culture_rate, fatty, killed,
+    osmotic, swollen,
 };
+use crate::words::GENTLY_KEEPS;
 
 /// As far as a rise is looked at, h.
 pub(super) const HORIZON: f64 = 72.0;
@@ -199,7 +200,7 @@ impl Model {
         while hours < until - 1e-9 {
             let step = STEP.min(until - hours);
             if folds.next_if(|&f| f <= hours + 0.5 * step).is_some() {
-                s.free *= FOLD_KEEPS;
+                s.free *= GENTLY_KEEPS;
                 v0 = self.volume(&s);
             }
             let air = stretch.air(hours + 0.5 * step);

@@ -46,8 +46,6 @@ pub const OVER: f64 = 0.9;
 /// The share of its strength that an over-proofed dough loses an hour once its surface falls
 /// (common practice, no source: an hour past the peak it has visibly sunk).
 pub const WEAKENS: f64 = 0.25;
-/// Share of its gas that a dough keeps through a gentle fold (common practice, no source).
-pub const FOLD_KEEPS: f64 = 0.75;
 /// Acid of a ripe levain, in hours of a ripe culture at the bacteria's rate of 0.453 per h.
 pub const LEVAIN_ACID: f64 = 6.0;
 /// The bacteria's rate to which the acid belongs: theirs at 26 °C, per h.

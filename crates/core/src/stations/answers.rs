@@ -12,7 +12,7 @@ use crate::oven::{BakeInput, BakeOutput, Notations};
 use crate::rise::{Forecast, Ripening, RiseInput, RiseOutput};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::{Stage, WaterSchool};
+use crate::words::{Stage, WaterSchool, YEAST_LIMIT};
 
 /// Everything the six stations say about a formula.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -142,12 +142,9 @@ impl Liquid {
         parts.sort_by(|a, b| a.comes_at.0.total_cmp(&b.comes_at.0));
         let missing = self.grams.0 * (wanted - self.comes_at).0;
         let warm = |p: &LiquidPart| Celsius(p.comes_at.0 + missing / p.grams.0.max(1e-9));
-        parts.into_iter().map(|p| (p.name.as_str(), warm(p))).find(|(_, t)| t.0 <= WARMEST_LIQUID)
+        parts.into_iter().map(|p| (p.name.as_str(), warm(p))).find(|(_, t)| t.0 <= YEAST_LIMIT)
     }
 }
-
-/// As warm as a liquid may be that meets yeast, °C (common practice, no source).
-const WARMEST_LIQUID: f64 = 43.0;
 
 /// The same yeast in three forms.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]

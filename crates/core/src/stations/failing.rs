@@ -7,6 +7,7 @@ use crate::formula::{Formula, Slip, Strength, slip};
 use crate::kitchen::Kitchen;
 use crate::rise::Forecast;
 use crate::units::{Celsius, shown};
+use crate::words::YEAST_HARMED;
 
 /// The longest rise at which nobody looks twice, h, for a plan without a night in the cold.
 const LONG_RISE: f64 = 30.0;
@@ -15,9 +16,9 @@ const LONG_RISE: f64 = 30.0;
 pub(super) fn later_slips(f: &Formula, kitchen: &Kitchen, s: &Stations) -> Vec<Slip> {
     let mut found = Vec::new();
     for answer in [&s.water.balance, &s.water.factor] {
-        if s.liquid.grams.0 > 0.0 && answer.water.0 > 49.0 && found.is_empty() {
+        if s.liquid.grams.0 > 0.0 && answer.water.0 > YEAST_HARMED && found.is_empty() {
             let text = format!(
-                "The {} would have to be {:.0} °C. Over 49 °C it harms yeast, and over 60 it sets egg. Warm the flour or the bowl instead, or wish for a cooler dough.",
+                "The {} would have to be {:.0} °C. Over {YEAST_HARMED:.0} °C it harms yeast, and over 60 it sets egg. Warm the flour or the bowl instead, or wish for a cooler dough.",
                 s.liquid.name, answer.water.0,
             );
             found.push(slip("liquid-hot", Strength::Warning, text));

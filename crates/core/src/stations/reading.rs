@@ -201,7 +201,7 @@ impl<'a> Reading<'a> {
 
     /// The dough that the main make-up has.
     pub(super) fn main_dough(&self) -> Grams {
-        let others: Grams = self.formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+        let others: Grams = self.formula.makeups_weight();
         self.formula.shape.on_scale.unwrap_or(self.figures.dough) - others
     }
 

@@ -12,11 +12,15 @@ choice! {
     }
 }
 
+/// The share of its gas that dough keeps when it is folded, in a set of folds as before shaping (common
+/// practice, no source).
+pub const GENTLY_KEEPS: f64 = 0.75;
+
 impl Handling {
     /// The share of its gas that a dough keeps (common practice, no source).
     pub fn keeps(self) -> f64 {
         match self {
-            Handling::Gentle => 0.75,
+            Handling::Gentle => GENTLY_KEEPS,
             Handling::Firm => 0.25,
         }
     }

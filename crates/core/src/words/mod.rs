@@ -10,9 +10,10 @@ mod stands;
 mod station;
 mod style;
 mod vessel;
+mod yeast;
 
 pub use counting::Counting;
-pub use handling::Handling;
+pub use handling::{GENTLY_KEEPS, Handling};
 pub use kind::Kind;
 pub use method::{Method, SaltSchool, WaterSchool};
 pub use stage::Stage;
@@ -20,3 +21,4 @@ pub use stands::Stands;
 pub use station::Station;
 pub use style::{Style, StyleRange};
 pub use vessel::{Made, Vessel};
+pub use yeast::{YEAST_HARMED, YEAST_LIMIT};

@@ -6,7 +6,7 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mix::{WaterAction, WaterAnswer};
 use cerealis_core::stations::{Liquid, Stations, water_sentence};
 use cerealis_core::units::{Grams, shown};
-use cerealis_core::words::WaterSchool;
+use cerealis_core::words::{WaterSchool, YEAST_LIMIT};
 
 use crate::picture::{self, both};
 use crate::show::{Fact, PhaseRow, Thermo, fact};
@@ -153,8 +153,8 @@ fn advice(answer: &WaterAnswer, liquid: &Liquid) -> Option<String> {
         WaterAction::Warm => liquid.one_alone(answer.water).map(|(name, t)| {
             format!("Or warm only the {name}, to {:.0} °C, and take the rest as it comes.", t.0)
         }),
-        WaterAction::Refused { dough } if answer.water.0 > 43.0 => Some(format!(
-            "It would need {liquid} of {:.0} °C, and over 43 °C the yeast is harmed. With 43 °C the dough comes to {:.0} °C. Warm the flour, mix in a warmer place, or accept it and let it rise longer.",
+        WaterAction::Refused { dough } if answer.water.0 > YEAST_LIMIT => Some(format!(
+            "It would need {liquid} of {:.0} °C, and over {YEAST_LIMIT:.0} °C the yeast is harmed. With {YEAST_LIMIT:.0} °C the dough comes to {:.0} °C. Warm the flour, mix in a warmer place, or accept it and let it rise longer.",
             answer.water.0,
             dough.0,
             liquid = liquid.name,

@@ -4,7 +4,7 @@ use super::look::{Look, g, part_word, set, times};
 use super::slip::{Slip, Strength, slip};
 use crate::formula::{Line, scale};
 use crate::pantry::Group;
-use crate::units::{Grams, shown};
+use crate::units::{Grams, OUNCE, shown};
 use crate::words::{Method, Stage, Style};
 
 pub(super) fn ounces_for_grams(s: &Look) -> Option<Slip> {
@@ -16,7 +16,7 @@ pub(super) fn ounces_for_grams(s: &Look) -> Option<Slip> {
     let slip = slip("ounces-for-grams", Strength::Warning, text);
     Some(slip.mended("Read them as ounces", s.f, |f| {
         // A formula this light cannot grow over the heaviest line.
-        let _ = scale(f, 28.349_523_125);
+        let _ = scale(f, OUNCE);
     }))
 }
 

@@ -3,12 +3,12 @@
 use super::look::{Look, g};
 use super::slip::{Slip, Strength, slip};
 use crate::formula::{Formula, ScaleTo, scale_to};
-use crate::units::{Grams, shown};
+use crate::units::{Grams, OUNCE, shown};
 use crate::words::Style;
 
 pub(super) fn piece_ounces(s: &Look) -> Option<Slip> {
     let w = s.f.shape.piece_weight.filter(|w| w.0 < 20.0)?;
-    let grams = Grams((w.0 * 28.349_523_125).round());
+    let grams = Grams((w.0 * OUNCE).round());
     let text =
         format!("Pieces of {} are smaller than a walnut. {} oz are {}.", g(w.0), shown::grams(w), g(grams.0));
     let slip = slip("piece-ounces", Strength::Warning, text);
@@ -17,7 +17,7 @@ pub(super) fn piece_ounces(s: &Look) -> Option<Slip> {
 
 pub(super) fn pieces_do_not_add_up(s: &Look) -> Option<Slip> {
     let w = s.f.shape.piece_weight.filter(|w| w.0 >= 20.0)?;
-    let others: f64 = s.f.makeups.iter().map(|m| m.piece_weight.0 * f64::from(m.pieces)).sum();
+    let others: f64 = s.f.makeups_weight().0;
     let wanted = w.0 * f64::from(s.f.shape.pieces) + others;
     let off = s.k.dough.0 - wanted;
     if off.abs() <= 0.05 * wanted {
@@ -92,7 +92,7 @@ pub(super) fn no_such_plait(s: &Look) -> Option<Slip> {
 const PIECE_HEAVIEST: f64 = 3500.0;
 
 pub(super) fn piece_too_heavy(s: &Look) -> Option<Slip> {
-    let others: f64 = s.f.makeups.iter().map(|m| m.piece_weight.0 * f64::from(m.pieces)).sum();
+    let others: f64 = s.f.makeups_weight().0;
     let each = s.f.shape.piece_weight.map_or((s.k.dough.0 - others) / f64::from(s.f.shape.pieces), |w| w.0);
     (each > PIECE_HEAVIEST && s.f.shape.kind != crate::words::Kind::Flat).then(|| {
         let text = format!(
