@@ -278,11 +278,13 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     }
     let _: winnow::Result<Vec<Amount>> = repeat(0..=3, further).parse_next(&mut name);
     name = without_alternative(without_slashed(name));
+    let (name, either) = first_of_two(name, names);
     let matched = names.find(name);
     let beside = first.and_then(|first| {
         let used = [vec![first], amounts_in(rest, first)].concat();
         left_over(name, &matched, &used, names)
     });
+    let beside = beside.or(either);
     let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
     line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
     line.candidates = held_by(first, matched.candidates, catalogue);
@@ -359,6 +361,21 @@ fn without_slashed(rest: &str) -> &str {
     match amount.parse_next(&mut name) {
         Ok(_) => name,
         Err(_) => after,
+    }
+}
+
+/// Of “butter or margarine” the first; of “white or brown sugar”, whose first is no name by itself, all of it
+/// with a doubt.
+fn first_of_two<'a>(name: &'a str, names: &Names) -> (&'a str, Option<String>) {
+    let plain = name.split(['(', ',', ';']).next().unwrap_or(name);
+    let Some(at) = plain.find(" or ") else { return (name, None) };
+    let (first, other) = (&plain[..at], &plain[at + 4..]);
+    if names.find(other).candidates.is_empty() {
+        return (name, None);
+    }
+    match names.find(first).candidates.is_empty() {
+        false => (first, None),
+        true => (name, Some(format!("It says “{}”. Which is meant?", plain.trim()))),
     }
 }
 
