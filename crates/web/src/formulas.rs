@@ -132,6 +132,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         (false, true) => "yeast",
         (false, false) => "none",
     };
+    let (_, wet) = crate::show::hydration(&k);
     Entry {
         id: stored.id.0,
         name: f.name.clone(),
@@ -139,7 +140,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         tags: f.tags.clone(),
         dough: format!("{} g", shown::grams(k.dough)),
         flour: format!("{} g", shown::grams(k.flour)),
-        hydration: crate::show::hydration(&k).1,
+        hydration: format!("{:.0} %", wet.0),
         leaven,
         pieces: format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase()),
         vessel: f.oven.vessel.name(),
@@ -147,7 +148,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         rising: false,
         updated_at: stored.updated_at,
         dough_grams: k.dough,
-        wet: k.effective_hydration,
+        wet,
     }
 }
 

@@ -2,6 +2,7 @@
 
 mod answers;
 mod failing;
+mod in_oven;
 mod inputs;
 mod lay_out;
 mod pieces;

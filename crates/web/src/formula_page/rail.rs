@@ -105,7 +105,7 @@ fn headline(station: Station, f: &Formula, s: &Stations) -> Headline {
     match station {
         Station::Formula => text(format!("{} g", shown::grams(s.figures.dough)), {
             let (what, share) = hydration(&s.figures);
-            format!("{share} {what}")
+            format!("{:.0} % {what}", share.0)
         }),
         Station::Mix => water(f, s),
         Station::Rise => rise(s),

@@ -120,7 +120,10 @@ impl Sheet {
             style: f.style.name(),
             facts: vec![
                 fact("Dough", format!("{} g", shown::plain(dough))),
-                fact(if wet.0 == "hydration" { "Hydration" } else { "Effective hydration" }, wet.1),
+                fact(
+                    if wet.0 == "hydration" { "Hydration" } else { "Effective hydration" },
+                    format!("{:.0} %", wet.1.0),
+                ),
                 fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
                 fact("Dough temperature", thermo.show(f.mix.desired)),
                 fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),

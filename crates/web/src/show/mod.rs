@@ -11,7 +11,7 @@ pub use pick::{Pick, picks, picks_of};
 use cerealis_core::formula::Figures;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
 use cerealis_core::rise::Which;
-use cerealis_core::units::{Celsius, Minutes, shown};
+use cerealis_core::units::{Celsius, Minutes, Percent, shown};
 use jiff::ZonedDateTime;
 
 /// Writes temperatures as the kitchen wants them.
@@ -67,11 +67,10 @@ pub fn rise_word(which: Which) -> &'static str {
 
 /// How wet the dough is as it is said large, and by which count: by the water alone, or by all that is wet
 /// where most of that is not water.
-pub fn hydration(k: &Figures) -> (&'static str, String) {
-    let (what, share) = if k.hydration.0 >= 0.5 * k.effective_hydration.0 {
+pub fn hydration(k: &Figures) -> (&'static str, Percent) {
+    if k.hydration.0 >= 0.5 * k.effective_hydration.0 {
         ("hydration", k.hydration)
     } else {
         ("effective", k.effective_hydration)
-    };
-    (what, format!("{:.0} %", share.0))
+    }
 }
