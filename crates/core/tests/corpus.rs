@@ -1,10 +1,11 @@
 //! The reader against a corpus of lines, each with what a baker would weigh.
 //!
 //! The lines and figures are our own (common practice, no source); grams follow the catalogue's
-//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it. Five such sets were read
+//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it. Eight such sets were read
 //! once before they were looked at: 102 of 126 right and 9 wrong in silence, then, with what that had shown
-//! mended, 67 of 88 and 4, then 53 of 60 and 1; a fourth, of ordinary lines, 59 of 60 and 1 (“rye flour (type 1150)”),
-//! a fifth 42 of 44 and 1 (“butter or margarine”). All that they showed has been mended since.
+//! mended, 67 of 88 and 4, 53 of 60 and 1, 59 of 60 and 1 (“rye flour (type 1150)”), 42 of 44 and 1 (“butter or
+//! margarine”), 76 of 80 and 2 (“wholemeal rye”), 77 of 80 and 1 (“for the crust”), 60 of 65 and none. All that
+//! they showed has been mended since.
 
 use cerealis_core::pantry::{Catalogue, Measures};
 use cerealis_core::reader::{LineKind, ReadInput, ReadLine, read};
@@ -209,4 +210,34 @@ proptest! {
             "{line}: {:?} instead of {:.1}", read.grams, value * grams
         );
     }
+}
+
+/// A name is found in other orders and with words between, or the line is doubted: “rye sourdough starter”.
+#[test]
+fn no_name_in_another_order_is_another_thing_in_silence() {
+    let catalogue = Catalogue::bundled();
+    let mut wrong = Vec::new();
+    for i in catalogue.iter() {
+        // A share behind a name is a baker's percentage: “milk 2 %”.
+        for name in i.aliases.iter().chain([&i.name]).filter(|n| !n.contains('%')) {
+            let words: Vec<&str> = name.split_whitespace().collect();
+            let [first, .., last] = words[..] else { continue };
+            let between = [&words[..1], &["good"], &words[1..]].concat().join(" ");
+            let turned = format!("{last} {}", words[..words.len() - 1].join(" "));
+            let apart = format!("{last}, {}", words[..words.len() - 1].join(" "));
+            let bracketed = format!("{last} ({})", words[..words.len() - 1].join(" "));
+            let longer = format!("{first} organic {}", words[1..].join(" "));
+            for said in [between, turned, apart, bracketed, longer] {
+                let text = format!("100 g {}", said.to_lowercase());
+                let out = read(&ReadInput { text: text.clone(), measures: Measures::default() }, catalogue)
+                    .unwrap();
+                for line in &out.lines {
+                    if line.doubts.is_empty() && line.ingredient.as_deref().is_some_and(|k| k != i.key) {
+                        wrong.push(format!("{text} -> {}", line.ingredient.clone().unwrap_or_default()));
+                    }
+                }
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{}: {wrong:#?}", wrong.len());
 }

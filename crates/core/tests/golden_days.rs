@@ -1,6 +1,8 @@
 //! The days of many doughs, as they were laid out when they were last looked over: eight styles of bread in the
-//! shapes and ways of mixing that they are baked in. A change here is a change of what bakers are told; after
+//! shapes and ways of mixing that they are baked in, and the demo's. A change here is a change of what bakers are told; after
 //! looking it over, `GOLDEN=write cargo test -p cerealis-core --test golden_days` takes it.
+
+mod common;
 
 use std::fmt::Write;
 
@@ -15,7 +17,6 @@ const METHODS: [Method; 3] = [Method::Hand, Method::Mixer, Method::Fold];
 
 fn days() -> String {
     let kitchen = Kitchen { time_zone: "Europe/Paris".into(), ..Kitchen::default() };
-    let now = "2026-03-14T08:00:00Z".parse().unwrap();
     let mut all = String::new();
     for style in Style::ALL {
         for kind in KINDS {
@@ -24,22 +25,32 @@ fn days() -> String {
                 f.shape.kind = kind;
                 f.shape.pieces = if kind == Kind::Bun { 9 } else { 1 };
                 f.mix.method = method;
-                let _ = writeln!(all, "== {} · {} · {}", style.key(), kind.key(), method.key());
-                match read(&f, &kitchen, Catalogue::bundled(), now) {
-                    Ok(s) => {
-                        for step in &s.day.steps {
-                            let (at, minutes) = (step.at.strftime("%a %H:%M"), step.step.length.0);
-                            let _ = writeln!(all, "{at} {minutes:.1} {} {}", step.step.id, step.step.title);
-                        }
-                    }
-                    Err(faults) => {
-                        let _ = writeln!(all, "refused: {faults}");
-                    }
-                }
+                let name = format!("{} · {} · {}", style.key(), kind.key(), method.key());
+                write_day(&mut all, &name, &f, &kitchen);
             }
         }
     }
+    let kitchen: Kitchen = toml::from_str(include_str!("../../../data/demo/kitchen.toml")).unwrap();
+    for f in common::demo() {
+        write_day(&mut all, &f.name, &f, &kitchen);
+    }
     all
+}
+
+fn write_day(all: &mut String, name: &str, f: &Formula, kitchen: &Kitchen) {
+    let now = "2026-03-14T08:00:00Z".parse().unwrap();
+    let _ = writeln!(all, "== {name}");
+    match read(f, kitchen, Catalogue::bundled(), now) {
+        Ok(s) => {
+            for step in &s.day.steps {
+                let (at, minutes) = (step.at.strftime("%a %H:%M"), step.step.length.0);
+                let _ = writeln!(all, "{at} {minutes:.1} {} {}", step.step.id, step.step.title);
+            }
+        }
+        Err(faults) => {
+            let _ = writeln!(all, "refused: {faults}");
+        }
+    }
 }
 
 #[test]

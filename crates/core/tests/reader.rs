@@ -321,6 +321,8 @@ proptest! {
     fn no_kitchen_noise_panics(parts in prop::collection::vec(prop::sample::select(vec![
         "1", "2 ", "1/0", "½", "¼", " and ", "a", " half ", "three", "to", "-", "–", "+", "plus", "cup", "tbsp.", "T", "t",
         "fl", "oz", "(", ")", "about", "g", "flour", "egg", "extra", "-large", ",", "99999999", ".", " ", "\u{301}", "é",
+        // Letters whose lower case is longer or shorter than they are.
+        "Ⱥ", "İ", "\u{212a}", " each", ", plus ", "%", ";", " of ", " egg yolk", "for ",
     ]), 0..14)) {
         let out = read(&ReadInput { text: parts.concat(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
         for l in out.lines {

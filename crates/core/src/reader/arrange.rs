@@ -4,10 +4,10 @@
 use winnow::combinator::repeat;
 use winnow::prelude::*;
 
-use super::heading::own_stage;
 use super::lead_in::without_lead_in;
 use super::name::Names;
 use super::parts::parts_of;
+use super::purpose::own_stage;
 use super::quantity::{after_amount, amount, begins_with_amount, further, smaller};
 use crate::words::Stage;
 
@@ -144,7 +144,8 @@ pub(super) fn amount_first(text: &str) -> String {
 }
 
 /// Joints between two things in one line.
-const JOINTS: [&str; 8] = [" and ", " plus ", " with ", " & ", " + ", ", plus ", ", ", "; "];
+const JOINTS: [&str; 10] =
+    [" and ", " plus ", " with ", " & ", " + ", ", plus ", ", ", "; ", " soaked in ", " dissolved in "];
 
 /// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
 pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
@@ -162,10 +163,7 @@ fn so_much_each(text: &str, names: &Names) -> Option<Vec<String>> {
     amount.parse_next(&mut rest).ok()?;
     let count = &text[..text.len() - rest.len()];
     let rest = rest.trim_start();
-    let lower = rest.to_lowercase();
-    if lower.len() != rest.len() {
-        return None;
-    }
+    let lower = rest.to_ascii_lowercase();
     let led =
         ["each of ", "each ", "of each of "].iter().find_map(|e| lower.starts_with(e).then_some(e.len()));
     let ends = || [" of each", ", each", " each"].iter().find_map(|e| Some(lower.strip_suffix(e)?.len()));
@@ -189,8 +187,9 @@ fn so_much_each(text: &str, names: &Names) -> Option<Vec<String>> {
 const THINGS_MAX: usize = 6;
 
 fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
-    let lower = text.to_lowercase();
-    if lower.len() != text.len() || most <= 1 {
+    // Of ASCII alone, so that places are the same in both.
+    let lower = text.to_ascii_lowercase();
+    if most <= 1 {
         return vec![text.to_owned()];
     }
     let joints = JOINTS.iter().flat_map(|j| lower.match_indices(j).map(|(i, j)| (i, j.len())));
@@ -225,7 +224,7 @@ fn stands_alone(text: &str, names: &Names) -> bool {
 
 /// What stands behind a joint, where it is a thing of its own.
 fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
-    let lower = right.to_lowercase();
+    let lower = right.to_ascii_lowercase();
     let of_egg = left.to_lowercase().contains("egg");
     for (part, whole) in [("white", "egg white"), ("yolk", "egg yolk")] {
         let rest = after_amount(right).trim_start();
@@ -238,7 +237,7 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
             ));
         }
     }
-    let little = ["a little ", "some ", "a bit of ", "a drop of ", "a touch of "];
+    let little = ["a little ", "some ", "a bit of ", "a drop of ", "a touch of ", "pinch of ", "dash of "];
     if let Some(l) = little.iter().find(|l| lower.starts_with(**l)) {
         let rest = &right[l.len()..];
         return (!rest.starts_with("for ") && !rest.starts_with("more") && stands_alone(rest, names))

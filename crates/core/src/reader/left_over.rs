@@ -2,9 +2,47 @@
 //!
 //! A line is read in silence only where all that could be weighed in it was weighed.
 
-use super::name::{Matched, Names};
+use super::name::{Matched, Names, is_grain};
 use super::quantity::{Amount, amount};
 use super::weigh::mass_or_volume;
+
+/// Words that make one thing another: garlic is not garlic powder.
+const FORMS: [&str; 34] = [
+    "powder",
+    "powdered",
+    "dried",
+    "instant",
+    "cooked",
+    "paste",
+    "puree",
+    "sauce",
+    "juice",
+    "jam",
+    "nib",
+    "starch",
+    "meal",
+    "oil",
+    "syrup",
+    "extract",
+    "essence",
+    "concentrate",
+    "spread",
+    "porridge",
+    "pickled",
+    "candied",
+    "invert",
+    "cayenne",
+    "chip",
+    "crumb",
+    "liqueur",
+    "wine",
+    "vinegar",
+    "malt",
+    "cheese",
+    "sugar",
+    "butter",
+    "water",
+];
 
 /// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
 /// weighed or said again.
@@ -65,6 +103,13 @@ fn another_thing(matched: &Matched, names: &Names) -> Option<String> {
     let around = matched.around.as_str();
     if !around.is_empty() && !BESIDE.iter().any(|b| format!("{around} ").contains(b)) && other(around) {
         return Some(around.to_owned());
+    }
+    // “rye” beside what is of no rye, “powder” beside what is none.
+    let tells = |w: &&str| {
+        (is_grain(w) || FORMS.contains(w)) && !matched.candidates.iter().any(|k| names.goes_by(k, w))
+    };
+    if let Some(word) = around.split_whitespace().find(tells) {
+        return Some(word.to_owned());
     }
     matched.note.split("; ").filter(joined).find(|piece| other(piece)).map(str::to_owned)
 }

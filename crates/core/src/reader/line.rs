@@ -11,11 +11,12 @@ use super::weigh::{amounts_in, keep_amount, weigh_line};
 use crate::fault::{Fault, Faults};
 use crate::pantry::{Catalogue, Group, Ingredient, Measures};
 use crate::reader::arrange::{CONTAINERS, amount_first, bare, things};
-use crate::reader::heading::{Opens, bracketed_stage, heading, own_stage};
+use crate::reader::heading::{Opens, bracketed_stage, heading};
 use crate::reader::left_over::left_over;
 use crate::reader::method::read_method;
 use crate::reader::name::Names;
 use crate::reader::parts::parts_of;
+use crate::reader::purpose::{own_stage, unknown_purpose};
 use crate::reader::quantity::{Amount, amount, begins_with_amount, further, smaller};
 use crate::reader::step::is_step;
 use crate::units::Grams;
@@ -313,6 +314,10 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     }
     if line.doubts.is_empty() {
         line.doubts.extend(beside);
+    }
+    if let Some(purpose) = unknown_purpose(text).filter(|_| line.doubts.is_empty()) {
+        let put = line.stage.name().to_lowercase();
+        line.doubts.push(format!("What “{purpose}” means is not known here: it is put with the {put}."));
     }
     if plain.to_lowercase().contains(" less ") || plain.to_lowercase().contains(" minus ") {
         line.doubts.push("Something is to be taken off again. Weigh it.".into());

@@ -133,9 +133,8 @@ impl Searched {
     }
 
     fn sentence(&mut self, text: &str) {
-        let lower = text.to_lowercase();
-        // Lower case may change the length of exotic letters; such a sentence is searched as it is.
-        let lower = if lower.len() == text.len() { lower } else { text.to_owned() };
+        // Of ASCII alone, so that places are the same in both.
+        let lower = text.to_ascii_lowercase();
         if SHAPING.iter().any(|w| lower.contains(w)) {
             self.shaped = true;
         }

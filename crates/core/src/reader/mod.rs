@@ -17,6 +17,7 @@ mod line;
 mod method;
 mod name;
 mod parts;
+mod purpose;
 mod quantity;
 mod spoken;
 mod step;

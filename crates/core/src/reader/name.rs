@@ -1,8 +1,8 @@
 //! Names with noise matched to the catalogue.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
-use crate::pantry::Catalogue;
+use crate::pantry::{Catalogue, Group};
 
 /// What a name was taken for.
 #[derive(Clone, Debug, PartialEq)]
@@ -22,20 +22,46 @@ const OPEN_WORDS: [(&str, &[&str]); 3] = [
     ("cream", &["cream", "soured-cream"]),
 ];
 
+/// Words that tell one flour, flake, malt or culture from another.
+const GRAINS: [&str; 18] = [
+    "rye",
+    "spelt",
+    "einkorn",
+    "emmer",
+    "khorasan",
+    "durum",
+    "barley",
+    "oat",
+    "rice",
+    "maize",
+    "corn",
+    "buckwheat",
+    "sorghum",
+    "teff",
+    "millet",
+    "wholemeal",
+    "wholewheat",
+    "wholegrain",
+];
+
 /// The longest text that is compared with all names, in characters.
 const NEAR_MAX: usize = 48;
 
 /// Every name of the catalogue as words, for one reading of many lines.
 pub(super) struct Names {
     phrases: Vec<(Vec<String>, String)>,
-    /// Places of the phrases that begin with a word.
-    by_first: HashMap<String, Vec<usize>>,
+    /// Places of the phrases that begin or end with a word.
+    by_word: HashMap<String, Vec<usize>>,
+    /// Of each ingredient, its group and all the words it goes by.
+    by_key: Vec<(String, Group, HashSet<String>)>,
 }
 
 impl Names {
     pub fn of(catalogue: &Catalogue) -> Self {
         let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
+        let mut by_key = Vec::new();
         for i in catalogue.at_hand() {
+            let mut goes_by = HashSet::new();
             for name in i
                 .aliases
                 .iter()
@@ -44,16 +70,23 @@ impl Names {
                 .chain([i.key.replace('-', " ").as_str()])
             {
                 let entry = (words(name), i.key.clone());
+                goes_by.extend(entry.0.iter().cloned());
                 if !entry.0.is_empty() && !phrases.contains(&entry) {
                     phrases.push(entry);
                 }
             }
+            by_key.push((i.key.clone(), i.group, goes_by));
         }
-        let mut by_first: HashMap<String, Vec<usize>> = HashMap::new();
+        let mut by_word: HashMap<String, Vec<usize>> = HashMap::new();
         for (n, (phrase, _)) in phrases.iter().enumerate() {
-            by_first.entry(phrase[0].clone()).or_default().push(n);
+            by_word.entry(phrase[0].clone()).or_default().push(n);
+            if let [first, .., last] = phrase.as_slice()
+                && first != last
+            {
+                by_word.entry(last.clone()).or_default().push(n);
+            }
         }
-        Names { phrases, by_first }
+        Names { phrases, by_word, by_key }
     }
 
     /// Keys of the names that are spelt most like the text: at most three, the likest first.
@@ -88,29 +121,49 @@ impl Names {
         }
     }
 
-    fn find_in(&self, name: &str, mut notes: Vec<String>) -> Matched {
-        let said = words(name);
-        let mut best: Vec<&str> = Vec::new();
-        let (mut longest, mut at) = (0, 0);
-        let begun = |(at, word): (usize, &String)| {
-            self.by_first.get(word).into_iter().flatten().map(move |n| (*n, at)).collect::<Vec<_>>()
+    /// Whether a word is one of those that an ingredient goes by.
+    pub fn goes_by(&self, key: &str, word: &str) -> bool {
+        self.by_key.iter().any(|(k, _, words)| k == key && words.contains(word))
+    }
+
+    /// Another ingredient of the same group that goes by all the words that were found, and by one more that
+    /// tells a grain.
+    fn goes_by_more(&self, key: &str, said: &[String], places: &[usize]) -> Option<&str> {
+        let (_, group, own) = self.by_key.iter().find(|(k, ..)| k == key)?;
+        let more: Vec<&String> = said.iter().filter(|w| is_grain(w) && !own.contains(*w)).collect();
+        let fits = |(_, g, words): &&(String, Group, HashSet<String>)| {
+            g == group
+                && places.iter().map(|i| &said[*i]).chain(more.iter().copied()).all(|w| words.contains(w))
         };
-        let mut fits: Vec<(usize, usize)> = said.iter().enumerate().flat_map(begun).collect();
-        fits.retain(|(n, at)| said[*at..].starts_with(&self.phrases[*n].0));
-        fits.sort_unstable();
-        fits.dedup_by_key(|(n, _)| *n);
-        for (n, start) in fits {
-            let (phrase, key) = &self.phrases[n];
-            let length = 100 * phrase.len() + phrase.iter().map(String::len).sum::<usize>();
-            if length > longest {
-                best.clear();
-                (longest, at) = (length, start);
-            }
-            if length == longest && !best.contains(&key.as_str()) {
-                best.push(key);
+        let mut all = self.by_key.iter().filter(fits).map(|(k, ..)| k.as_str());
+        (!more.is_empty()).then(|| all.next()).flatten()
+    }
+
+    fn find_in(&self, name: &str, mut notes: Vec<String>) -> Matched {
+        let mut said = words(name);
+        // “wholemeal bread flour”: the grain tells more than the use.
+        if said.windows(2).any(|w| w == ["bread", "flour"]) && said.iter().any(|w| is_grain(w)) {
+            said.retain(|w| w != "bread");
+        }
+        let mut best: Vec<&str> = Vec::new();
+        let (mut longest, mut places) = (0, Vec::new());
+        for (start, word) in said.iter().enumerate() {
+            for n in self.by_word.get(word).into_iter().flatten() {
+                let (phrase, key) = &self.phrases[*n];
+                let Some(at) = found(phrase, &said, start) else { continue };
+                let apart = at.last().zip(at.first()).map_or(0, |(l, f)| (l + 1).abs_diff(*f)) != at.len();
+                let letters = phrase.iter().map(String::len).sum::<usize>();
+                let length = 1000 * phrase.len() + 2 * letters + usize::from(!apart);
+                if length > longest {
+                    best.clear();
+                    (longest, places) = (length, at);
+                }
+                if length == longest && !best.contains(&key.as_str()) {
+                    best.push(key);
+                }
             }
         }
-        let used = longest / 100;
+        let (used, at) = (places.len(), places.first().copied().unwrap_or(0));
         let open = OPEN_WORDS.iter().find(|(word, _)| used < 2 && said.iter().any(|w| w == word));
         if let Some((word, keys)) = open
             && (best.is_empty() || said[at] == *word)
@@ -129,9 +182,9 @@ impl Names {
         }
         // “rye flour (type 1150)”, “sugar (brown)”, “oil (olive)”: what is set apart tells which.
         if best.len() == 1 && used > 0 {
-            let name = &said[at..at + used];
+            let name: Vec<String> = places.iter().map(|i| said[*i].clone()).collect();
             let told = notes.iter().map(|n| words(n)).find_map(|told| {
-                let as_said = [told.as_slice(), name].concat();
+                let as_said = [told.as_slice(), &name].concat();
                 let by_first = [&name[..1], told.as_slice()].concat();
                 let fits = |(phrase, _): &&(Vec<String>, String)| {
                     !told.is_empty() && (*phrase == as_said || *phrase == by_first)
@@ -142,10 +195,17 @@ impl Names {
                 best = vec![key];
             }
         }
+        // “rye sourdough starter”, “wholemeal rye”: one that goes by more of these words.
+        if let [key] = best[..]
+            && let Some(more) = self.goes_by_more(key, &said, &places)
+        {
+            best = vec![more];
+        }
+        let taken = best.first().copied().unwrap_or_default();
         let around: Vec<&str> = said
             .iter()
             .enumerate()
-            .filter(|(i, w)| !(at..at + used).contains(i) && *w != "of")
+            .filter(|(i, w)| !places.contains(i) && *w != "of" && !self.goes_by(taken, w))
             .map(|(_, w)| w.as_str())
             .collect();
         let around = if best.is_empty() { String::new() } else { around.join(" ") };
@@ -155,6 +215,41 @@ impl Names {
         let candidates = best.into_iter().map(str::to_owned).collect();
         Matched { candidates, note: notes.join("; "), around }
     }
+}
+
+/// How many words may stand between those of a name: “skimmed organic milk”.
+const BETWEEN: usize = 2;
+/// Words that part one thing from another.
+const PARTING: [&str; 10] = ["and", "or", "with", "in", "for", "from", "plus", "of", "to", "on"];
+
+/// Where the words of a name stand in what is said, from one place on: in order, with few words between; or
+/// turned, where nothing else is said: “milk skimmed”.
+fn found(phrase: &[String], said: &[String], start: usize) -> Option<Vec<usize>> {
+    if let [rest @ .., last] = phrase
+        && start == 0
+        && said.len() == phrase.len()
+        && said[0] == *last
+        && said[1..] == *rest
+    {
+        return Some((0..said.len()).collect());
+    }
+    let mut at = start;
+    let mut places = Vec::with_capacity(phrase.len());
+    for word in phrase {
+        let left = places.first().map_or(0, |first: &usize| BETWEEN + places.len() - (at - first));
+        let step = said[at..].iter().take(left + 1).position(|w| w == word)?;
+        if said[at..at + step].iter().any(|w| PARTING.contains(&w.as_str())) {
+            return None;
+        }
+        places.push(at + step);
+        at += step + 1;
+    }
+    Some(places)
+}
+
+/// Whether a word tells which grain something is of.
+pub(super) fn is_grain(word: &str) -> bool {
+    GRAINS.contains(&word)
 }
 
 /// Whether the text was parted by a comma, not by brackets, and its first part is a word or two.

@@ -18,8 +18,8 @@ const PARTS: [(&[&str], &[&str], &str); 6] = [
 /// The parts that a line names of something counted, each with its count as it was written: “zest and juice
 /// of 1 lemon” are two. Empty where the line names none, or not of how many.
 pub(super) fn parts_of(text: &str) -> Vec<(&'static str, String)> {
-    let lower = text.to_lowercase();
-    if lower.len() != text.len() || lower.contains("candied") || lower.contains("mixed peel") {
+    let lower = text.to_ascii_lowercase();
+    if lower.contains("candied") || lower.contains("mixed peel") {
         return Vec::new();
     }
     let says =

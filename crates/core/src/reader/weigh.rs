@@ -47,7 +47,8 @@ pub(super) fn weigh_line(
     };
     let more: Vec<Amount> = repeat(0..=3, further).parse_next(rest).unwrap_or_default();
     let stated = stated_amounts(rest);
-    let Some(first) = first.or(stated.first().copied()) else {
+    let weighed = |a: &&Amount| a.unit.is_some_and(mass_or_volume);
+    let Some(first) = first.or(stated.iter().find(weighed).copied()) else {
         let text = "No amount is given: to taste, or as is usual. Give one, or leave the line out.";
         line.doubts.push(text.into());
         return;
@@ -63,12 +64,13 @@ pub(super) fn weigh_line(
     let rank = |a: &Amount| match a.unit {
         Some(Unit::Gram | Unit::Kilogram | Unit::Milligram) => 0,
         Some(Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre) => 1,
-        Some(Unit::Ounce | Unit::Pound | Unit::FluidOunce) => 2,
+        Some(Unit::Ounce | Unit::Pound | Unit::FluidOunce | Unit::Packet) => 2,
         _ => 3,
     };
     // The same, said again: of all ways the metric one counts, and a contradiction is doubted.
     let best = said.iter().map(rank).min().unwrap_or(3);
-    let again = stated.iter().filter(|a| a.unit.is_some_and(mass_or_volume)).min_by_key(|a| rank(a));
+    let known = |u: Unit| mass_or_volume(u) || one(Some(u), ingredient, measures).is_some();
+    let again = stated.iter().filter(|a| a.unit.is_some_and(known)).min_by_key(|a| rank(a));
     match again {
         Some(other) if first.unit.is_some() || stated_count(ingredient) => {
             let (chosen, beside) =
@@ -163,7 +165,7 @@ fn stated_amounts(rest: &str) -> Vec<Amount> {
             read(inside);
         }
     }
-    all.retain(|a| a.unit.is_some_and(mass_or_volume));
+    all.retain(|a| a.unit.is_some_and(|u| mass_or_volume(u) || u == Unit::Packet));
     all
 }
 

@@ -1,0 +1,178 @@
+//! What a line says that its ingredient is for: “to glaze”, “for the crust”, “for the tin”.
+
+use super::heading::{HEADINGS, bracketed_stage};
+use crate::pantry::{Group, Ingredient};
+use crate::words::Stage;
+
+/// Phrases and the stage that they name, the first that is found (common practice, no source).
+const SAID: [(&[&str], Stage); 5] = [
+    (
+        &[
+            "after baking",
+            "while hot",
+            "while still hot",
+            "when baked",
+            "for the icing",
+            "to ice",
+            "for icing",
+        ],
+        Stage::Glaze,
+    ),
+    (&["for dipping", "to dip", "for the bath", "for boiling", "for poaching"], Stage::Bath),
+    (
+        &[
+            "egg wash",
+            "eggwash",
+            "for brushing",
+            "to brush",
+            "for the wash",
+            "to glaze",
+            "for glazing",
+            "for the glaze",
+        ],
+        Stage::Wash,
+    ),
+    (
+        &[
+            "for the top",
+            "for topping",
+            "to top",
+            "to sprinkle",
+            "for sprinkling",
+            "to scatter",
+            "for scattering",
+            "to strew",
+            "for strewing",
+            "on top",
+            "for the crust",
+            "for crusting",
+            "to coat",
+            "for coating",
+            "for the coating",
+            "for the outside",
+            "to roll in",
+            "to roll it in",
+            "to roll the",
+            "to press",
+            "to garnish",
+            "for garnish",
+        ],
+        Stage::Topping,
+    ),
+    (
+        &[
+            "dusting",
+            "to dust",
+            "for kneading",
+            "greasing",
+            "to grease",
+            "for oiling",
+            "to oil",
+            "for rolling out",
+            "to roll out",
+        ],
+        Stage::Dusting,
+    ),
+];
+
+/// Sentences that say that there is more of it elsewhere, which is a line of its own.
+const MORE: [&str; 5] = ["plus more", "plus extra", "and more for", "plus a little", "plus some for"];
+
+/// What dough lies in or on.
+const TOOLS: [&str; 17] = [
+    "surface", "bench", "board", "bowl", "tin", "tins", "pan", "pans", "basket", "baskets", "tray", "trays",
+    "peel", "hands", "rolling", "shaping", "worktop",
+];
+
+/// What is for the dough itself, or tells no stage.
+const OF_THE_DOUGH: [&str; 34] = [
+    "dough",
+    "bread",
+    "breads",
+    "loaf",
+    "loaves",
+    "roll",
+    "rolls",
+    "bun",
+    "buns",
+    "base",
+    "mix",
+    "mixing",
+    "flavour",
+    "flavor",
+    "taste",
+    "colour",
+    "color",
+    "crunch",
+    "crumb",
+    "texture",
+    "sweetness",
+    "softness",
+    "autolyse",
+    "yeast",
+    "bloom",
+    "blooming",
+    "dissolving",
+    "soaking",
+    "folds",
+    "folding",
+    "weight",
+    "example",
+    "me",
+    "us",
+];
+
+/// Where a line says that it belongs.
+pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage> {
+    let lower = text.to_lowercase().replace(" + ", " plus ");
+    if let Some(named) = bracketed_stage(&lower) {
+        return Some(named);
+    }
+    if MORE.iter().any(|m| lower.contains(m)) {
+        return None;
+    }
+    let group = found.map(|i| i.group);
+    if ["to decorate", "for decoration", "to finish"].iter().any(|w| lower.contains(w)) {
+        return Some(match group {
+            Some(Group::Egg | Group::Dairy) => Stage::Wash,
+            // What melts or runs is put on when it is baked; what is strewn goes in with it.
+            Some(Group::Sugar) if found.is_some_and(|i| i.key != "pearl-sugar") => Stage::Glaze,
+            _ => Stage::Topping,
+        });
+    }
+    let said = SAID.iter().find(|(phrases, _)| phrases.iter().any(|p| lower.contains(p)));
+    said.map(|(_, stage)| *stage)
+        .or_else(|| purposes(&lower).any(|p| p.iter().any(|w| TOOLS.contains(w))).then_some(Stage::Dusting))
+        .or_else(|| purposes(&lower).find_map(|p| named_by(&p)))
+}
+
+/// What a line says that it is for, where that is nothing that is known here.
+pub(super) fn unknown_purpose(text: &str) -> Option<String> {
+    let lower = text.to_lowercase().replace(" + ", " plus ");
+    if own_stage(text, None).is_some() || MORE.iter().any(|m| lower.contains(m)) {
+        return None;
+    }
+    let known = |p: &Vec<&str>| {
+        p.iter().any(|w| OF_THE_DOUGH.contains(w) || w.starts_with(|c: char| c.is_ascii_digit()))
+            || p.iter().any(|w| ["minute", "minutes", "hour", "hours", "night", "overnight", "a"].contains(w))
+    };
+    purposes(&lower).find(|p| !p.is_empty() && !known(p)).map(|p| format!("for the {}", p.join(" ")))
+}
+
+/// The words behind each “for”, at most four.
+fn purposes(lower: &str) -> impl Iterator<Item = Vec<&str>> {
+    lower.split(" for ").skip(1).map(|tail| {
+        let clause = tail.split([',', ';', '(', ')']).next().unwrap_or("");
+        let words = clause.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty());
+        words.filter(|w| !["the", "your", "my", "our"].contains(w)).take(4).collect()
+    })
+}
+
+/// The stage that a purpose names as a heading would: “for the levain”.
+fn named_by(purpose: &[&str]) -> Option<Stage> {
+    let own = Stage::ALL.into_iter().filter(|s| *s != Stage::Dough);
+    own.into_iter().find(|s| purpose.contains(&s.name().to_lowercase().as_str())).or_else(|| {
+        let named = HEADINGS.iter().filter(|(_, stage)| *stage != Stage::Dough);
+        named.clone().find(|(words, _)| purpose.iter().any(|w| words.contains(w))).map(|(_, stage)| *stage)
+    })
+}
