@@ -1,7 +1,7 @@
 //! The day's invariants, over arbitrary formulas with make-ups, preferments, a second rise, stages made
 //! ahead, finishes and slow ovens.
 
-use cerealis_core::day::{Anchor, DayWish, Step};
+use cerealis_core::day::{Anchor, DayWish, Point, Step, lay};
 use cerealis_core::formats::{Format, export};
 use cerealis_core::formula::{AheadWish, Formula, LevainWish, Line, MakeUp, PrefermentSize, size_preferment};
 use cerealis_core::kitchen::Kitchen;
@@ -217,6 +217,51 @@ proptest! {
         }
         prop_assert!(s.day.steps[0].step.start.0.abs() < 1e-9);
         prop_assert!(s.day.ready_early <= s.day.ready && s.day.ready <= s.day.ready_late);
+    }
+
+    /// Tasks are whole: each hangs on one that is there, and every one of them is a step of the day.
+    #[test]
+    fn every_task_hangs_on_another((f, k) in any_formula()) {
+        let s = stations(&f, &k);
+        let ids: Vec<&str> = s.tasks.iter().map(|t| t.id.as_str()).collect();
+        for task in &s.tasks {
+            prop_assert_eq!(ids.iter().filter(|id| **id == task.id).count(), 1, "{} stands once", &task.id);
+            match &task.begins.of {
+                Point::First => {}
+                Point::Start(id) | Point::End(id) => {
+                    prop_assert!(ids.contains(&id.as_str()) && *id != task.id, "{} hangs on {id}", task.id);
+                }
+            }
+            prop_assert!(task.lasts.earliest <= task.lasts.best && task.lasts.best <= task.lasts.latest);
+            prop_assert!(s.day.steps.iter().any(|c| c.step.id == task.id), "{} has its minutes", task.id);
+            let in_the_oven = task.id.starts_with("in.") || task.id.starts_with("bake.");
+            prop_assert_eq!(task.needs.oven.is_some(), in_the_oven, "{}", &task.id);
+        }
+        prop_assert_eq!(ids.len(), s.day.steps.len());
+    }
+
+    /// Whatever of its room each wait takes, the rest follows: nothing before what it needs, and never two
+    /// things for one pair of hands.
+    #[test]
+    fn waits_may_be_ended_anywhere_in_their_room((f, k) in any_formula(), shares in prop::collection::vec(-1.0..1.0f64, 24)) {
+        let mut tasks = stations(&f, &k).tasks;
+        for (task, share) in tasks.iter_mut().zip(shares.iter().cycle()) {
+            let l = task.lasts;
+            let to = if *share < 0.0 { l.best - l.earliest } else { Minutes((l.latest - l.best).0.min(300.0)) };
+            task.lasts.best = l.best + to * *share;
+        }
+        let laid = lay(&tasks);
+        prop_assert_eq!(laid.steps.len(), tasks.len());
+        let mut hands: Vec<&Step> = laid.steps.iter().filter(|s| s.hands_on).collect();
+        hands.sort_by(|a, b| a.start.0.total_cmp(&b.start.0));
+        for w in hands.windows(2) {
+            prop_assert!(w[0].end().0 <= w[1].start.0 + 1e-6, "{:?} and {:?}", w[0], w[1]);
+        }
+        let order = ["bulk", "between", "second", "shape.0", "proof", "in.main", "bake.main", "out.main", "cool.main"];
+        let there: Vec<&Step> = order.into_iter().filter_map(|id| at(&laid.steps, id)).collect();
+        for pair in there.windows(2) {
+            prop_assert!(pair[0].end().0 <= pair[1].start.0 + 1e-6, "{} before {}", pair[0].id, pair[1].id);
+        }
     }
 
     /// One target is one figure, wherever it is said; a range never runs backwards.

@@ -200,7 +200,8 @@ fn notes(
 
 #[cfg(test)]
 mod tests {
-    use super::super::lay::{Layout, Step, StepKind, Window};
+    use super::super::lay::lay;
+    use super::super::task::{Lasts, Moment, Moves, StepKind, Task, Tasks};
     use super::super::wish::{Anchor, DayWish};
     use super::*;
     use jiff::civil::date;
@@ -211,16 +212,18 @@ mod tests {
     }
 
     fn steps(rise: f64) -> Vec<Step> {
-        let mut l = Layout::new();
-        l.then("mix.0", StepKind::Mix, "Mix", "", 20.0, true);
-        l.then("bulk", StepKind::Bulk, "Bulk rise", "", rise, false);
-        l.then("shape", StepKind::Shape, "Shape", "", 10.0, true);
-        let bake = l.end().0 + 40.0;
-        l.then("proof", StepKind::Proof, "Proof", "", 40.0, false);
-        l.then("bake.main", StepKind::Bake, "Bake", "", 35.0, false);
-        let before = Window { from: -1e4, to: bake };
-        l.beside("oven-on", StepKind::Oven, "Oven on", "", bake - 45.0, 1.0, before);
-        l.finish().0
+        let wait =
+            |id: &str, kind, title: &str, minutes| Task::wait(id, kind, title, Lasts::just(Minutes(minutes)));
+        let mut l = Tasks::new();
+        l.then(Task::deed("mix.0", StepKind::Mix, "Mix", 20.0));
+        l.then(wait("bulk", StepKind::Bulk, "Bulk rise", rise));
+        l.then(Task::deed("shape", StepKind::Shape, "Shape", 10.0));
+        l.then(wait("proof", StepKind::Proof, "Proof", 40.0));
+        let baked = l.end();
+        l.then(wait("bake.main", StepKind::Bake, "Bake", 35.0));
+        let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0);
+        l.beside(on, baked.later(-45.0), Moves::within(1e4, 44.0));
+        lay(&l.into_tasks()).steps
     }
 
     fn day(anchor: Anchor, at: DateTime, rise: f64) -> Day {
@@ -277,12 +280,15 @@ mod tests {
 
     #[test]
     fn a_deed_stands_before_its_wait_and_nothing_before_the_first_touch() {
-        let mut l = Layout::new();
-        l.then("wait", StepKind::Levain, "The levain stands", "", 300.0, false);
-        let anywhere = Window { from: -1e4, to: 1e4 };
-        l.beside("deed", StepKind::Levain, "Set the levain", "", 0.0, 5.0, anywhere);
-        l.beside("early", StepKind::Oven, "Oven on", "", -30.0, 1.0, anywhere);
-        let (steps, put_off) = l.finish();
+        let mut l = Tasks::new();
+        let lasts = Lasts::just(Minutes(300.0));
+        l.then(Task::wait("wait", StepKind::Levain, "The levain stands", lasts));
+        let anywhere = Moves::either_way(1e4);
+        l.beside(Task::deed("deed", StepKind::Levain, "Set the levain", 5.0), Moment::first(), anywhere);
+        let on = Task::deed("early", StepKind::Oven, "Oven on", 1.0);
+        l.beside(on, Moment::first().later(-30.0), anywhere);
+        let laid = lay(&l.into_tasks());
+        let (steps, put_off) = (&laid.steps, laid.minute(&Moment::first()).unwrap());
         let ids: Vec<&str> = steps.iter().map(|s| s.id.as_str()).collect();
         assert_eq!(ids, ["early", "deed", "wait"]);
         assert_eq!((steps[0].start, steps[1].start, put_off), (Minutes(0.0), Minutes(30.0), Minutes(30.0)));
@@ -312,15 +318,19 @@ mod tests {
             beside in prop::collection::vec((-50.0..400.0f64, 1.0..5.0f64), 0..6),
             wide in 0.0..30.0f64,
         ) {
-            let mut l = Layout::new();
-            for (minutes, hands) in line {
-                l.then("", StepKind::Mix, "", "", minutes, hands);
+            let mut l = Tasks::new();
+            for (n, (minutes, hands)) in line.into_iter().enumerate() {
+                let id = n.to_string();
+                l.then(match hands {
+                    true => Task::deed(id, StepKind::Mix, "", minutes),
+                    false => Task::wait(id, StepKind::Mix, "", Lasts::just(Minutes(minutes))),
+                });
             }
-            for (start, minutes) in beside {
-                let window = Window { from: start - wide, to: start + minutes + wide };
-                l.beside("", StepKind::Oven, "", "", start, minutes, window);
+            for (n, (start, minutes)) in beside.into_iter().enumerate() {
+                let deed = Task::deed(format!("b{n}"), StepKind::Oven, "", minutes);
+                l.beside(deed, Moment::first().later(start), Moves::either_way(wide));
             }
-            let (steps, _) = l.finish();
+            let steps = lay(&l.into_tasks()).steps;
             let busy: Vec<_> = steps.iter().filter(|s| s.hands_on).collect();
             for (i, a) in busy.iter().enumerate() {
                 prop_assert!(a.start.0 >= 0.0);

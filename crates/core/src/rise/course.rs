@@ -68,6 +68,9 @@ pub struct Moment {
     pub gas: f64,
 }
 
+/// The share of its growth with which a dough may be used (common practice, no source).
+const YOUNG: f64 = 0.8;
+
 /// How one stretch goes.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Forecast {
@@ -180,6 +183,14 @@ impl Forecast {
             // Rounded down: a target a little past the top is never reached.
             (20.0 * self.grown.min(self.most)).floor() / 20.0
         }
+    }
+
+    /// From when on it may be used: with four fifths of its growth it is a little young, and good bread.
+    pub fn usable_from(&self) -> Minutes {
+        let Some(first) = self.curve.first() else { return self.time };
+        let enough = first.volume * (1.0 + YOUNG * (self.grown - 1.0).max(0.0));
+        let there = self.curve.iter().find(|m| m.volume >= enough);
+        there.map_or(self.time, |m| Minutes(m.minutes.min(self.time.0)))
     }
 
     /// Whether it stands past what it bears: over its top, or gone flat.

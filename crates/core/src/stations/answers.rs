@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use super::pieces::PieceWork;
 use super::reading::Begins;
-use crate::day::Day;
+use crate::day::{Day, Lasts, Task};
 use crate::formula::{Build, Figures, Nutrition, Slip};
 use crate::mix::{MixOutput, WaterAnswer, WaterAnswers};
 use crate::oven::{BakeInput, BakeOutput, Notations};
@@ -54,6 +54,8 @@ pub struct Stations {
     pub notations: Notations,
     /// Shape and Oven: further make-ups from the same dough.
     pub makeups: Vec<MakeUpAnswer>,
+    /// Day: what is to be done, before it has its minutes.
+    pub tasks: Vec<Task>,
     /// Day: steps on the clock.
     pub day: Day,
     /// Day and sheet: why this plan does not hold, and what to do: a sentence each.
@@ -87,6 +89,17 @@ pub struct Ahead {
     pub time: Minutes,
     /// When it is ripe, for what ferments there.
     pub ripening: Option<Ripening>,
+}
+
+impl Ahead {
+    /// How long it stands, from when it is ripe to when it is past its best; by its wish where it does not
+    /// ripen.
+    pub fn lasts(&self) -> Lasts {
+        match &self.ripening {
+            Some(r) if r.ripens => Lasts::between(r.time, self.time, r.good_until),
+            _ => Lasts::just(self.time),
+        }
+    }
 }
 
 /// A further make-up: its pieces and its bake.

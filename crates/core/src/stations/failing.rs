@@ -1,8 +1,8 @@
 //! Slips that only the stations see: rises that fail, levains that do, an oven out of the way.
 
 use super::answers::Stations;
-use super::lay_out;
 use super::reading::WARM_HOURS;
+use super::tasks;
 use crate::formula::{Formula, Slip, Strength, slip};
 use crate::kitchen::Kitchen;
 use crate::rise::Forecast;
@@ -73,15 +73,15 @@ fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
         if stays && wish.target > 1.0 && r.grown - 1.0 < 0.5 * (wish.target - 1.0) && !r.fallen {
             let text = format!(
                 "The {name} comes to {} times its size in the time it is given, and {} is wished: far too little yeast or culture for it, or too cold. Give it more of one, or longer.",
-                lay_out::times((20.0 * r.grown).round() / 20.0),
-                lay_out::times(wish.target)
+                tasks::times((20.0 * r.grown).round() / 20.0),
+                tasks::times(wish.target)
             );
             return Some(slip("too-young", Strength::Warning, text));
         }
         if !stays && !r.reached && r.most >= wish.target {
             let text = format!(
                 "The {name} does not get to {} times its size within three days. Use more yeast or culture, or a warmer place.",
-                lay_out::times(wish.target)
+                tasks::times(wish.target)
             );
             return Some(slip("does-not-get-there", Strength::Warning, text));
         }

@@ -1,7 +1,7 @@
 //! The bakes of the day: batches, levels, other make-ups, what is done in the oven, and what comes out.
 
-use super::lay_out::{Found, LEVELS, LOADING, RESETTING, TAKING_OUT, TOGETHER, vessel_inside};
-use crate::day::{Layout, StepKind, Window};
+use super::tasks::{Found, LEVELS, LOADING, RESETTING, TAKING_OUT, TOGETHER, finish_task, vessel_inside};
+use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
 use crate::formula::MakeUp;
 use crate::oven::BakeOutput;
@@ -9,23 +9,28 @@ use crate::stations::{MakeUpAnswer, Reading};
 use crate::units::Minutes;
 use crate::words::Vessel;
 
+/// How long a loaf may lie on its rack once it is cool, min (common practice, no source).
+const LIES: f64 = 24.0 * 60.0;
+/// How far a deed in the oven may be put off or brought forward, min.
+const AROUND: f64 = 4.0;
+
 impl Reading<'_> {
     /// Into the oven and out of it: the main pieces in as many batches as their trays need, with what can
-    /// bake beside them; then what needs another setting. Gives when the first goes in.
-    pub(super) fn lay_out_bakes(&self, day: &mut Layout, found: &Found<'_>) -> Minutes {
+    /// bake beside them; then what needs another setting. Gives when the first are in.
+    pub(super) fn tasks_of_bakes(&self, day: &mut Tasks, found: &Found<'_>) -> Moment {
         let bake = found.bake;
         let trays = found.work.tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
         let batches = trays.div_ceil(LEVELS);
-        let loads = day.end().0;
-        day.then("in.main", StepKind::Bake, "Into the oven", self.loading(batches), LOADING, true);
+        let need = OvenNeed { dial: bake.dial, trays: trays.min(LEVELS), preheat: bake.preheat };
+        let into = Task::deed("in.main", StepKind::Bake, "Into the oven", LOADING);
+        day.then(into.says(self.loading(batches)).in_the_oven(need));
         let oven_at = day.end();
         let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
-        let on_by = loads - bake.preheat.0;
-        let window = Window { from: on_by - 1e5, to: on_by + 1.0 };
-        day.beside("oven-on", StepKind::Oven, "Oven on", what, on_by, 1.0, window);
-        let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
-        self.lay_out_in_the_oven(day, found, oven_at.0, 1);
-        day.then("bake.main", StepKind::Bake, "Bake", until.clone(), bake.time.0, false);
+        let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0).says(what);
+        // Sooner does no harm; later, and it is not hot.
+        day.beside(on, Moment::start("in.main").later(-bake.preheat.0), Moves::within(1e5, 0.0));
+        self.tasks_in_the_oven(day, found, "main");
+        day.then(baking("main", "Bake", bake, need));
         let (beside, after): (Vec<_>, Vec<_>) = self
             .formula
             .makeups
@@ -35,130 +40,65 @@ impl Reading<'_> {
             .partition(|(_, (m, a))| self.bakes_beside(m, a, bake, trays, found.makeups));
         for (n, (m, answer)) in beside {
             let name = m.kind.name().to_lowercase();
-            let what = format!("{} × {name}, baked beside the rest. Onto a rack.", m.pieces);
-            let at = oven_at.0 + answer.bake.time.0;
-            let window = Window { from: at, to: at + 10.0 };
-            day.beside(&format!("out.{n}"), StepKind::Bake, &format!("Out: {name}"), what, at, 1.0, window);
-            day.alongside(
-                &format!("cool.{n}"),
-                StepKind::Cool,
-                &format!("Cool: {name}"),
-                answer.bake.crust,
-                at + 1.0,
-                answer.bake.cool.0,
-            );
+            let id = format!("out.{n}");
+            let out = Task::deed(&id, StepKind::Bake, format!("Out: {name}"), 1.0)
+                .says(format!("{} × {name}, baked beside the rest. Onto a rack.", m.pieces));
+            day.beside(out, oven_at.later(answer.bake.time.0), Moves::within(0.0, 9.0));
+            day.alongside(cooling(&n.to_string(), format!("Cool: {name}"), &answer.bake), Moment::end(&id));
         }
-        let out_what = "Onto a rack. Tin, pot and rack are hot.";
-        let mut out = self.taken_out(day, "main", "Out of the oven", out_what, bake);
+        taken_out(day, "main", "Out of the oven", bake);
         for batch in 2..=batches {
             let id = format!("main-{batch}");
             let title = format!("Into the oven, batch {batch} of {batches}");
-            day.then(
-                &format!("in.{id}"),
-                StepKind::Bake,
-                &title,
-                "It was kept cool until now.",
-                LOADING,
-                true,
-            );
-            self.lay_out_in_the_oven(day, found, day.end().0, batch);
-            day.then(
-                &format!("bake.{id}"),
-                StepKind::Bake,
-                &format!("Bake, batch {batch}"),
-                until.clone(),
-                bake.time.0,
-                false,
-            );
-            out = self.taken_out(day, &id, &format!("Out of the oven, batch {batch}"), out_what, bake);
+            let left = OvenNeed { trays: (trays - LEVELS * (batch - 1)).min(LEVELS), ..need };
+            let into = Task::deed(format!("in.{id}"), StepKind::Bake, title, LOADING);
+            day.then(into.says("It was kept cool until now.").in_the_oven(left));
+            self.tasks_in_the_oven(day, found, &id);
+            day.then(baking(&id, format!("Bake, batch {batch}"), bake, left));
+            taken_out(day, &id, &format!("Out of the oven, batch {batch}"), bake);
         }
+        let out = day.end();
         let mut dial = bake.dial;
         for (n, (m, answer)) in after {
             let name = m.kind.name().to_lowercase();
             let to = answer.bake.dial;
             if (to - dial).0.abs() > 2.0 {
                 let how = if to > dial { "up" } else { "down; leave its door open a moment" };
-                day.then(
-                    &format!("reset.{n}"),
-                    StepKind::Oven,
-                    &format!("Oven to {:.0} °C", to.0),
-                    format!("Turn it {how}."),
-                    RESETTING,
-                    false,
-                );
+                let (id, title) = (format!("reset.{n}"), format!("Oven to {:.0} °C", to.0));
+                let reset = Task::wait(id, StepKind::Oven, title, Lasts::just(Minutes(RESETTING)));
+                day.then(reset.says(format!("Turn it {how}.")));
                 dial = to;
             }
+            let need = OvenNeed { dial: to, trays: 1, preheat: answer.bake.preheat };
             let what = format!("{} × {name} at {:.0} °C, kept cool until now.", m.pieces, to.0);
-            day.then(
-                &format!("in.{n}"),
-                StepKind::Bake,
-                &format!("Into the oven: {name}"),
-                what,
-                LOADING,
-                true,
-            );
-            let until = format!(
-                "Until the core is {:.0} °C and the crust {}.",
-                answer.bake.core_target.0, answer.bake.colour
-            );
-            day.then(
-                &format!("bake.{n}"),
-                StepKind::Bake,
-                &format!("Bake: {name}"),
-                until,
-                answer.bake.time.0,
-                false,
-            );
-            self.taken_out(day, &n.to_string(), &format!("Out: {name}"), out_what, &answer.bake);
+            let into =
+                Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);
+            day.then(into.says(what).in_the_oven(need));
+            day.then(baking(&n.to_string(), format!("Bake: {name}"), &answer.bake, need));
+            taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake);
         }
         for (n, s) in found.work.finish.iter().enumerate() {
-            let at = match s.when {
-                When::After(m) => out + m.0,
-                When::Cold => out + bake.cool.0,
+            let later = match s.when {
+                When::After(m) => m.0,
+                When::Cold => bake.cool.0,
                 _ => continue,
             };
-            let window = Window { from: out, to: at + 30.0 };
-            day.beside(
-                &format!("finish.{n}"),
-                StepKind::Finish,
-                &s.title,
-                s.what.clone(),
-                at,
-                s.minutes.0,
-                window,
-            );
+            let moves = Moves::within(later, 30.0 - s.minutes.0);
+            day.beside(finish_task(n, s), out.later(later), moves);
         }
         oven_at
     }
 
-    /// A batch comes out and cools; gives when it is out.
-    pub(super) fn taken_out(
-        &self,
-        day: &mut Layout,
-        id: &str,
-        title: &str,
-        what: &str,
-        bake: &BakeOutput,
-    ) -> f64 {
-        day.then(&format!("out.{id}"), StepKind::Bake, title, what, TAKING_OUT, true);
-        let out = day.end().0;
-        let title = if id == "main" {
-            "Cool".to_owned()
-        } else {
-            title.replace("Out of the oven", "Cool").replace("Out", "Cool")
-        };
-        day.alongside(&format!("cool.{id}"), StepKind::Cool, &title, bake.crust, out, bake.cool.0);
-        out
-    }
-
     /// What is done to a batch while it bakes.
-    pub(super) fn lay_out_in_the_oven(&self, day: &mut Layout, found: &Found<'_>, oven_at: f64, batch: u32) {
-        let (bake, out) = (found.bake, oven_at + found.bake.time.0);
-        let of = if batch > 1 { format!(".{batch}") } else { String::new() };
+    fn tasks_in_the_oven(&self, day: &mut Tasks, found: &Found<'_>, batch: &str) {
+        let bake = found.bake;
+        let of = batch.strip_prefix("main").unwrap_or("").replace('-', ".");
         let mut at_minute = |id: &str, kind: StepKind, title: &str, what: &str, minute: f64, takes: f64| {
-            let at = oven_at + minute;
-            let window = Window { from: (at - 4.0).max(oven_at), to: (at + takes + 4.0).min(out) };
-            day.beside(&format!("{id}{of}"), kind, title, what.to_owned(), at, takes, window);
+            let last = (bake.time.0 - takes).max(0.0);
+            let minute = minute.min(last);
+            let begins = Moment::end(&format!("in.{batch}")).later(minute);
+            let moves = Moves::within(minute.min(AROUND), (last - minute).min(AROUND));
+            day.beside(Task::deed(format!("{id}{of}"), kind, title, takes).says(what), begins, moves);
         };
         if let Some(hot) = self.formula.oven.hot_start {
             let down = format!("Down to {:.0} °C.", bake.dial.0);
@@ -181,14 +121,8 @@ impl Reading<'_> {
         for (n, s) in found.work.finish.iter().enumerate() {
             if let When::ToGo(m) = s.when {
                 let minute = (bake.time.0 - m.0).max(0.0);
-                at_minute(
-                    &format!("finish.{n}"),
-                    StepKind::Finish,
-                    &s.title,
-                    &s.what,
-                    minute,
-                    s.minutes.0.min(bake.time.0),
-                );
+                let takes = s.minutes.0.min(bake.time.0);
+                at_minute(&format!("finish.{n}"), StepKind::Finish, &s.title, &s.what, minute, takes);
             }
         }
     }
@@ -234,4 +168,30 @@ impl Reading<'_> {
         };
         format!("{how}{steam}{first}")
     }
+}
+
+/// A batch bakes.
+fn baking(id: &str, title: impl Into<String>, bake: &BakeOutput, need: OvenNeed) -> Task {
+    let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
+    Task::wait(format!("bake.{id}"), StepKind::Bake, title, Lasts::just(bake.time))
+        .says(until)
+        .in_the_oven(need)
+}
+
+/// A batch comes out and cools.
+fn taken_out(day: &mut Tasks, id: &str, title: &str, bake: &BakeOutput) {
+    let out = Task::deed(format!("out.{id}"), StepKind::Bake, title, TAKING_OUT);
+    day.then(out.says("Onto a rack. Tin, pot and rack are hot."));
+    let cool = match id {
+        "main" => "Cool".to_owned(),
+        _ => title.replace("Out of the oven", "Cool").replace("Out", "Cool"),
+    };
+    let end = day.end();
+    day.alongside(cooling(id, cool, bake), end);
+}
+
+/// Bread on its rack.
+fn cooling(id: &str, title: String, bake: &BakeOutput) -> Task {
+    let lasts = Lasts::between(bake.cool, bake.cool, bake.cool + Minutes(LIES));
+    Task::wait(format!("cool.{id}"), StepKind::Cool, title, lasts).says(bake.crust)
 }

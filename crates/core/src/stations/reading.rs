@@ -7,8 +7,8 @@ use jiff::Timestamp;
 
 use super::answers::{Stations, YeastForms};
 use super::failing::later_slips;
-use super::lay_out;
 use super::pieces::PieceWork;
+use super::tasks;
 use crate::day::schedule;
 use crate::fault::{Fault, Faults};
 use crate::formula::{Figures, Formula, builds, figures, known, mark_meant, nutrition, slips};
@@ -128,7 +128,7 @@ impl<'a> Reading<'a> {
         }
         let work = self.piece_work(&rise, &shape, &bake, tray)?;
         let makeups = self.makeups(&rise)?;
-        let laid = self.lay_out(&lay_out::Found {
+        let course = self.course(&tasks::Found {
             ahead: &ahead,
             mix: &mix,
             liquid: &liquid,
@@ -139,8 +139,8 @@ impl<'a> Reading<'a> {
             bake: &bake,
             makeups: &makeups,
         });
-        let doubt = lay_out::doubt(&ahead, &rise, &bake);
-        let day = schedule(laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
+        let doubt = tasks::doubt(&ahead, &rise, &bake);
+        let day = schedule(course.laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
         Ok(Stations {
             cautions: self.cautions(&work),
@@ -169,10 +169,11 @@ impl<'a> Reading<'a> {
             notations: Notations::of(bake.dial, bake_input.fan),
             bake_input,
             bake,
+            tasks: course.tasks,
             day,
-            mixed_at: laid.mixed_at,
-            proof_at: laid.proof_at,
-            oven_at: laid.oven_at,
+            mixed_at: course.mixed_at,
+            proof_at: course.proof_at,
+            oven_at: course.oven_at,
             figures: self.figures,
         })
     }

@@ -1,13 +1,14 @@
-//! The steps of the day, in the order of the hands.
+//! What is to be done for one dough, in the order of the hands: tasks, each with what it hangs on. Minutes come
+//! later, when they are laid out.
 
 use super::pieces::PieceWork;
 use super::{Ahead, Liquid, MakeUpAnswer, Reading};
-use crate::day::{Doubt, Layout, Step, StepKind, Window};
+use crate::day::{Doubt, LaidOut, Lasts, Moment, Moves, StepKind, Task, Tasks, lay, lead_up};
 use crate::finish::{FinishStep, When};
 use crate::formula::builds;
 use crate::mix::{MixOutput, PhaseKind, WaterAction, WaterAnswer, WaterAnswers};
 use crate::oven::BakeOutput;
-use crate::rise::{RiseOutput, RiseWish};
+use crate::rise::{Forecast, RiseOutput, RiseWish};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Minutes, shown};
 use crate::words::{Handling, Kind, Stage, Vessel, WaterSchool};
@@ -25,7 +26,10 @@ pub(super) const LEVELS: u32 = 2;
 /// How far apart two settings may be that bake together, K (common practice, no source).
 pub(super) const TOGETHER: f64 = 10.0;
 
-/// Everything that the stations have found and that the day is laid out from.
+/// The longest that is looked at for a dough that does not fall, min.
+const LONGEST: Minutes = Minutes(72.0 * 60.0);
+
+/// Everything that the stations have found and that the tasks are made from.
 pub(super) struct Found<'a> {
     pub ahead: &'a [Ahead],
     pub mix: &'a MixOutput,
@@ -38,29 +42,38 @@ pub(super) struct Found<'a> {
     pub makeups: &'a [MakeUpAnswer],
 }
 
-pub(super) struct LaidOut {
-    pub steps: Vec<Step>,
+/// The tasks of a dough, and the moments that the stations speak of.
+pub(super) struct Course {
+    pub tasks: Vec<Task>,
+    pub laid: LaidOut,
     pub mixed_at: Minutes,
     pub proof_at: Minutes,
     pub oven_at: Minutes,
 }
 
 impl Reading<'_> {
-    pub(super) fn lay_out(&self, found: &Found<'_>) -> LaidOut {
-        let mut day = Layout::new();
-        self.lay_out_ahead(&mut day, found.ahead);
+    /// The tasks of the dough that the stations have found, laid out.
+    pub(super) fn course(&self, found: &Found<'_>) -> Course {
+        let mut day = Tasks::new();
+        self.tasks_ahead(&mut day, found.ahead);
         let answer = match self.formula.mix.school {
             WaterSchool::Balance => &found.water.balance,
             WaterSchool::Factor => &found.water.factor,
         };
-        day.then("weigh", StepKind::Mix, "Weigh out", water_sentence(answer, found.liquid), 10.0, true);
+        let weigh = Task::deed("weigh", StepKind::Mix, "Weigh out", 10.0);
+        day.then(weigh.says(water_sentence(answer, found.liquid)));
         for (n, p) in found.mix.phases.iter().enumerate() {
-            day.then(&format!("mix.{n}"), StepKind::Mix, &p.name, phase_sentence(p), p.minutes.0, p.hands_on);
+            let id = format!("mix.{n}");
+            let task = match p.hands_on {
+                true => Task::deed(id, StepKind::Mix, &p.name, p.minutes.0),
+                false => Task::wait(id, StepKind::Mix, &p.name, Lasts::just(p.minutes)),
+            };
+            day.then(task.says(phase_sentence(p)).in_the_mixer(p.rpm.is_some()));
         }
-        let mixed_at = day.end();
-        self.lay_out_bulk(&mut day, found);
-        self.lay_out_shaping(&mut day, found);
-        let proof_at = day.end();
+        let mixed = day.end();
+        self.tasks_of_bulk(&mut day, found);
+        self.tasks_of_shaping(&mut day, found);
+        let shaped = day.end();
         if let Some(proof) = &found.rise.proof {
             let plan = &self.formula.rise.proof;
             let sign = match plan.stays {
@@ -74,18 +87,25 @@ impl Reading<'_> {
                     times(proof.until(plan.target, false))
                 ),
             };
-            day.then("proof", StepKind::Proof, "Final proof", sign, proof.time.0, false);
-            lay_out_moves(&mut day, "proof", plan, self.room(), proof_at.0, proof.time.0);
+            let stands = self.rising("proof", StepKind::Proof, "Final proof", plan, proof).says(sign);
+            day.then(stands.stands_in(self.formula.oven.vessel));
+            moves(&mut day, "proof", plan, self.room(), proof.time.0);
         }
-        self.lay_out_finish(&mut day, found, proof_at.0);
-        let oven_at = self.lay_out_bakes(&mut day, found);
-        let (steps, put_off) = day.finish();
-        let after = |m: Minutes| m + put_off;
-        LaidOut { steps, mixed_at: after(mixed_at), proof_at: after(proof_at), oven_at: after(oven_at) }
+        self.tasks_of_finish(&mut day, found);
+        let in_oven = self.tasks_of_bakes(&mut day, found);
+        let tasks = day.into_tasks();
+        let laid = lay(&tasks);
+        let minute = |m: &Moment| laid.minute(m).unwrap_or_default();
+        Course { mixed_at: minute(&mixed), proof_at: minute(&shaped), oven_at: minute(&in_oven), tasks, laid }
     }
 
-    fn lay_out_bulk(&self, day: &mut Layout, found: &Found<'_>) {
-        let begins = day.end().0;
+    /// A rise, from when it may be ended to when it must be.
+    fn rising(&self, id: &str, kind: StepKind, title: &str, plan: &RiseWish, rise: &Forecast) -> Task {
+        let lasts = Lasts::between(rise.usable_from(), rise.time, rise.stands_until.unwrap_or(LONGEST));
+        Task::wait(id, kind, title, lasts).stands_at(plan.place.unwrap_or(self.room()))
+    }
+
+    fn tasks_of_bulk(&self, day: &mut Tasks, found: &Found<'_>) {
         if let Some(bulk) = &found.rise.bulk {
             let plan = &self.formula.rise.bulk;
             let sign = match plan.stays {
@@ -94,25 +114,18 @@ impl Reading<'_> {
                     format!("Until it has grown to {} times its size.", times(bulk.until(plan.target, false)))
                 }
             };
-            day.then("bulk", StepKind::Bulk, "Bulk rise", sign, bulk.time.0, false);
-            lay_out_moves(day, "bulk", plan, self.room(), begins, bulk.time.0);
+            day.then(self.rising("bulk", StepKind::Bulk, "Bulk rise", plan, bulk).says(sign));
+            moves(day, "bulk", plan, self.room(), bulk.time.0);
             if let Some(folds) = found.mix.folds {
                 let (each, every) = (folds.each.0, folds.every.0);
                 for n in 1..=folds.sets {
-                    let at = begins + f64::from(n) * every;
-                    if at + each <= day.end().0 {
-                        let what = "Four folds, one from each side, with wet hands.";
+                    let at = f64::from(n) * every;
+                    if at + each <= bulk.time.0 {
+                        let fold =
+                            Task::deed(format!("fold.{n}"), StepKind::Fold, format!("Fold, set {n}"), each)
+                                .says("Four folds, one from each side, with wet hands.");
                         // A fold may shift by a third of the interval.
-                        let window = Window { from: at - every / 3.0, to: at + each + every / 3.0 };
-                        day.beside(
-                            &format!("fold.{n}"),
-                            StepKind::Fold,
-                            &format!("Fold, set {n}"),
-                            what,
-                            at,
-                            each,
-                            window,
-                        );
+                        day.beside(fold, Moment::start("bulk").later(at), Moves::either_way(every / 3.0));
                     }
                 }
             }
@@ -123,8 +136,7 @@ impl Reading<'_> {
                 Handling::Firm => ("Knock down", "Press the gas out and round it up."),
                 Handling::Gentle => ("Fold", "Four folds, one from each side, gently."),
             };
-            day.then("between", StepKind::Fold, title, how, 2.0, true);
-            let begins = day.end().0;
+            day.then(Task::deed("between", StepKind::Fold, title, 2.0).says(how));
             let sign = match plan.stays {
                 Some(_) => format!("It should stand at about {} times its size.", times(second.grown)),
                 None => format!(
@@ -132,38 +144,42 @@ impl Reading<'_> {
                     times(second.until(plan.target, false))
                 ),
             };
-            day.then("second", StepKind::Bulk, "Second rise", sign, second.time.0, false);
-            lay_out_moves(day, "second", plan, self.room(), begins, second.time.0);
+            day.then(self.rising("second", StepKind::Bulk, "Second rise", plan, second).says(sign));
+            moves(day, "second", plan, self.room(), second.time.0);
         }
     }
 
     /// Washes, seeds, bath and cuts: beside the proof where it is long enough for them, after it where
     /// it is not.
-    fn lay_out_finish(&self, day: &mut Layout, found: &Found<'_>, proof_at: f64) {
-        let loads = day.end().0;
+    fn tasks_of_finish(&self, day: &mut Tasks, found: &Found<'_>) {
+        let proof = found.rise.proof.as_ref().map_or(Minutes(0.0), |p| p.time);
         let mut chain = Vec::new();
         for (n, s) in found.work.finish.iter().enumerate() {
-            match s.when {
-                When::Shaped => chain.push(finish_step(n, s, proof_at)),
-                When::Before(m) => chain.push(finish_step(n, s, loads - m.0)),
-                When::ToGo(_) | When::After(_) | When::Cold => {}
-            }
+            let wished = match s.when {
+                When::Shaped => Minutes(0.0),
+                When::Before(m) => proof - m,
+                When::ToGo(_) | When::After(_) | When::Cold => continue,
+            };
+            chain.push((finish_task(n, s), (wished, s.minutes)));
         }
-        if !day.lead_up_to(loads, proof_at, chain.clone()) {
-            for s in chain {
-                day.then(&s.id, s.kind, &s.title, s.detail, s.length.0, true);
+        let wishes: Vec<_> = chain.iter().map(|(_, w)| *w).collect();
+        match lead_up(&wishes, proof) {
+            Some(begin) => {
+                for ((task, _), at) in chain.into_iter().zip(begin) {
+                    day.alongside(task, Moment::end("proof").later((at - proof).0));
+                }
             }
+            None => chain.into_iter().for_each(|(task, _)| day.then(task)),
         }
     }
 
     /// What stands longest is set first; the others so that all are ready together.
-    fn lay_out_ahead(&self, day: &mut Layout, ahead: &[Ahead]) {
+    fn tasks_ahead(&self, day: &mut Tasks, ahead: &[Ahead]) {
         let builds = builds(self.formula, self.catalogue);
         let own_builds = |a: &Ahead| if a.stage == Stage::Preferment { builds.as_slice() } else { &[] };
         let lead = |a: &Ahead| (SETTING + a.time.0) * own_builds(a).len().max(1) as f64;
         let standing: Vec<&Ahead> = ahead.iter().filter(|a| a.time.0 > 0.0).collect();
         let Some(first) = standing.iter().max_by(|a, b| lead(a).total_cmp(&lead(b))).copied() else { return };
-        let ready = lead(first);
         let parts = |a: &Ahead| -> Vec<(String, String, String)> {
             let name = a.stage.name().to_lowercase();
             let built = own_builds(a);
@@ -202,29 +218,39 @@ impl Reading<'_> {
                 })
                 .collect()
         };
-        for a in &standing {
-            let in_line = std::ptr::eq(*a, first);
-            let mut at = ready - lead(a);
-            let set = parts(a);
-            let last = set.len();
-            for (n, (id, title, what)) in set.into_iter().enumerate() {
-                let stands = format!("The {} stands", a.stage.name().to_lowercase());
-                let stands = if n + 1 < last { format!("{stands}, build {}", n + 1) } else { stands };
-                let wait = format!("{id}.stands");
-                if in_line {
-                    day.then(&id, StepKind::Levain, &title, what, SETTING, true);
-                    day.then(&wait, StepKind::Levain, &stands, ready_sign(a), a.time.0, false);
-                } else {
-                    let window = Window { from: at - SETTING, to: at + SETTING };
-                    day.beside(&id, StepKind::Levain, &title, what, at, SETTING, window);
-                    day.alongside(&wait, StepKind::Levain, &stands, ready_sign(a), at + SETTING, a.time.0);
-                }
-                at += SETTING + a.time.0;
+        let stands = |a: &Ahead, n: usize, of: usize, id: &str| {
+            let title = format!("The {} stands", a.stage.name().to_lowercase());
+            let title = if n + 1 < of { format!("{title}, build {}", n + 1) } else { title };
+            Task::wait(format!("{id}.stands"), StepKind::Levain, title, a.lasts())
+                .says(ready_sign(a))
+                .stands_at(a.place)
+        };
+        let set = |(id, title, what): (String, String, String)| {
+            Task::deed(id, StepKind::Levain, title, SETTING).says(what)
+        };
+        let longest = parts(first);
+        let builds = longest.len();
+        for (n, part) in longest.into_iter().enumerate() {
+            let wait = stands(first, n, builds, &part.0);
+            day.then(set(part));
+            day.then(wait);
+        }
+        let ready = day.end();
+        for a in standing.into_iter().filter(|a| !std::ptr::eq(*a, first)) {
+            let mut before = lead(a);
+            let builds = parts(a);
+            let last = builds.len();
+            for (n, part) in builds.into_iter().enumerate() {
+                let (at, id) = (ready.later(-before), part.0.clone());
+                let wait = stands(a, n, last, &id);
+                day.beside(set(part), at, Moves::within(SETTING, 0.0));
+                day.alongside(wait, Moment::end(&id));
+                before -= SETTING + a.time.0;
             }
         }
     }
 
-    fn lay_out_shaping(&self, day: &mut Layout, found: &Found<'_>) {
+    fn tasks_of_shaping(&self, day: &mut Tasks, found: &Found<'_>) {
         let (shape, work, makeups) = (found.shape, found.work, found.makeups);
         let plan = &self.formula.shape;
         let piece = shown::grams(shape.piece);
@@ -247,7 +273,7 @@ impl Reading<'_> {
             work.steps.iter().position(|s| !s.hands_on).map_or(1, |rest| rest + 1).min(work.steps.len());
         for (i, step) in work.steps.iter().enumerate() {
             if i == made {
-                self.lay_out_makeups(day, makeups);
+                self.tasks_of_makeups(day, makeups);
             }
             let what = match (i, strand_length, step.name) {
                 // Cut from a sheet they are neither rounded nor pressed out.
@@ -256,41 +282,33 @@ impl Reading<'_> {
                 (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
                 _ => format!("{} {}", step.what, step.sign),
             };
-            day.then(&format!("shape.{i}"), StepKind::Shape, step.name, what, step.minutes.0, step.hands_on);
+            let id = format!("shape.{i}");
+            let task = match step.hands_on {
+                true => Task::deed(id, StepKind::Shape, step.name, step.minutes.0),
+                false => Task::wait(id, StepKind::Shape, step.name, Lasts::just(step.minutes)),
+            };
+            day.then(task.says(what));
         }
         if made >= work.steps.len() {
-            self.lay_out_makeups(day, makeups);
+            self.tasks_of_makeups(day, makeups);
         }
     }
 
-    fn lay_out_makeups(&self, day: &mut Layout, makeups: &[MakeUpAnswer]) {
+    fn tasks_of_makeups(&self, day: &mut Tasks, makeups: &[MakeUpAnswer]) {
         for (n, (m, answer)) in self.formula.makeups.iter().zip(makeups).enumerate() {
             let kind = m.kind.name().to_lowercase();
             let what = format!("{} × {} g, {kind}.", m.pieces, shown::grams(m.piece_weight));
             let minutes = (answer.shape.divide + answer.shape.shape).0;
-            day.then(
-                &format!("makeup.{n}"),
-                StepKind::Shape,
-                "Divide and shape the rest",
-                what,
-                minutes,
-                true,
-            );
+            let id = format!("makeup.{n}");
+            let task = Task::deed(id, StepKind::Shape, "Divide and shape the rest", minutes);
+            day.then(task.says(what).stands_in(m.vessel));
         }
     }
 }
 
-/// A step of the finish that should begin at a minute.
-fn finish_step(n: usize, s: &FinishStep, start: f64) -> Step {
-    Step {
-        id: format!("finish.{n}"),
-        kind: StepKind::Finish,
-        title: s.title.clone(),
-        detail: s.what.clone(),
-        start: Minutes(start),
-        length: s.minutes,
-        hands_on: true,
-    }
+/// A step of the finish as a task.
+pub(super) fn finish_task(n: usize, s: &FinishStep) -> Task {
+    Task::deed(format!("finish.{n}"), StepKind::Finish, &s.title, s.minutes.0).says(&s.what)
 }
 
 /// A height in times, as it is said everywhere.
@@ -304,24 +322,18 @@ fn ends_cold(plan: &RiseWish, room: Celsius) -> bool {
     plan.place.unwrap_or(room).0 < 12.0
 }
 
-/// The dough is carried from one place to the next.
-fn lay_out_moves(day: &mut Layout, id: &str, plan: &RiseWish, room: Celsius, begins: f64, lasts: f64) {
+/// The dough is carried from one place to the next while it rises for so many minutes.
+fn moves(day: &mut Tasks, rise: &str, plan: &RiseWish, room: Celsius, lasts: f64) {
     let places = plan.legs.iter().map(|l| l.place).chain([plan.place.unwrap_or(room)]).skip(1);
     let mut at = 0.0;
     for (n, (leg, to)) in plan.legs.iter().zip(places).enumerate() {
         at += 60.0 * leg.hours.0;
         if at < lasts {
             let title = if to.0 < 10.0 { "Into the fridge" } else { "To its next place" };
-            let window = Window { from: begins, to: begins + lasts };
-            day.beside(
-                &format!("move.{id}.{n}"),
-                StepKind::Bulk,
-                title,
-                format!("Covered, at {:.0} °C.", to.0),
-                begins + at,
-                1.0,
-                window,
-            );
+            let begins = at.min(lasts - 1.0).max(0.0);
+            let task = Task::deed(format!("move.{rise}.{n}"), StepKind::Bulk, title, 1.0);
+            let task = task.says(format!("Covered, at {:.0} °C.", to.0)).stands_at(to);
+            day.beside(task, Moment::start(rise).later(begins), Moves::within(begins, lasts - 1.0 - begins));
         }
     }
 }
