@@ -28,6 +28,7 @@ use cerealis_core::shape::{
 };
 use cerealis_core::stations::{Ahead, Stations, read};
 use cerealis_core::units::{Celsius, Grams};
+use cerealis_store::Clock;
 use clap::ValueEnum;
 use schemars::{JsonSchema, schema_for};
 use serde::de::DeserializeOwned;
@@ -324,7 +325,7 @@ fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
     input.cupboard.check(Catalogue::bundled())?;
     let catalogue = &Catalogue::bundled().with(&input.cupboard.own);
     input.formula.check(catalogue)?;
-    let now = input.now.unwrap_or_else(jiff::Timestamp::now);
+    let now = input.now.unwrap_or_else(|| Clock::system().now());
     let stations = input.kitchen.as_ref().map(|k| read(&input.formula, k, catalogue, now)).transpose()?;
     Ok(ExportOutput { text: export(&input.formula, stations.as_ref(), input.format, &input.cupboard) })
 }
@@ -370,7 +371,7 @@ fn formula(f: &Formula) -> Result<FormulaOutput, Faults> {
 }
 
 fn plan(input: &PlanInput) -> Result<Stations, Faults> {
-    let now = input.now.unwrap_or_else(jiff::Timestamp::now);
+    let now = input.now.unwrap_or_else(|| Clock::system().now());
     read(&input.formula, &input.kitchen, Catalogue::bundled(), now)
 }
 

@@ -26,7 +26,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("shape", "choice fault range rise units words"),
             ("oven", "choice fault range rise shape units words"),
             ("kitchen", "choice fault oven pantry range rise shape units words"),
-            ("day", "choice fault kitchen units"),
+            ("day", "choice fault kitchen units words"),
             ("formula", "day fault finish kitchen mix oven pantry range rise shape units words"),
             ("reader", "choice fault formula pantry units words"),
             ("stations", "day fault finish formula kitchen mix oven pantry rise shape units words"),
@@ -39,6 +39,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
         &["core"],
         &[
             ("demo", ""),
+            ("clock", ""),
             ("error", ""),
             ("open", ""),
             ("schema", ""),
@@ -56,11 +57,10 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
         "web",
         &["core", "store"],
         &[
-            ("clock", ""),
             ("form", ""),
             ("show", ""),
             ("asks", "form"),
-            ("household", "clock"),
+            ("household", ""),
             ("picture", "form show"),
             ("day", "form picture show"),
             ("last_read", "household"),
@@ -73,16 +73,16 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("assets", "error"),
             ("posted", "error form"),
             ("security", "error"),
-            ("bring", "clock error form household posted view"),
-            ("cupboard", "clock error form household posted view"),
-            ("dough", "clock error form household posted view"),
+            ("bring", "error form household posted view"),
+            ("cupboard", "error form household posted view"),
+            ("dough", "error form household posted view"),
             (
                 "formula_page",
-                "asks clock day error form household last_read mix oven picture posted rise shape show",
+                "asks day error form household last_read mix oven picture posted rise shape show",
             ),
-            ("formulas", "clock error form household posted show view"),
-            ("kitchen", "clock error form posted view"),
-            ("versions", "clock error household posted view"),
+            ("formulas", "error form household posted show view"),
+            ("kitchen", "error form posted view"),
+            ("versions", "error household posted view"),
         ],
     ),
     ("cerealis", &["core", "store", "web"], &[("compute", ""), ("place", "")]),
@@ -216,6 +216,17 @@ fn facades_name_what_they_hand_on() {
             let globs: Vec<&str> =
                 text.lines().filter(|l| l.trim_start().starts_with("pub use") && l.contains("::*")).collect();
             assert!(globs.is_empty(), "{name}: {module}: {globs:?}");
+        }
+    }
+}
+
+/// The time is asked for in one place; everyone else is told it.
+#[test]
+fn one_place_asks_for_the_time() {
+    for (name, ..) in TABLE {
+        for (module, text) in sources(&crates().join(name).join("src")) {
+            let asks = ["Timestamp::now", "Zoned::now", "SystemTime::now"].iter().any(|a| text.contains(a));
+            assert_eq!(asks, *name == "store" && module == "clock", "{name}: {module}");
         }
     }
 }

@@ -8,7 +8,7 @@ use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{DamagedRecord, Kind};
+use crate::documents::{self, DamagedRecord, Kind, Revision};
 use crate::one_row::{self, Kept, one_row};
 use crate::schema::{cupboards, doughs, formulas as formula_rows, versions};
 use crate::{FormulaId, Store, StoreError, formulas};
@@ -17,7 +17,7 @@ use crate::{FormulaId, Store, StoreError, formulas};
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct StoredCupboard {
     /// Counted up at each save; 0 before the first.
-    pub revision: i32,
+    pub revision: Revision,
     /// The cupboard; an empty one where there is none yet, or the one there does not read.
     pub cupboard: Cupboard,
     /// Set where the one there does not read.
@@ -40,9 +40,14 @@ pub(crate) fn read(c: &mut SqliteConnection) -> Result<StoredCupboard, StoreErro
     Ok(StoredCupboard { revision, cupboard: document.unwrap_or_default(), damaged })
 }
 
-/// Saves the cupboard over whatever is there; within a transaction.
-pub(crate) fn write(c: &mut SqliteConnection, cupboard: &Cupboard) -> Result<i32, StoreError> {
-    one_row::write::<CupboardRow, Cupboard>(c, cupboard)
+/// Saves the cupboard over the revision that was read, or over whatever is there; within a transaction.
+pub(crate) fn write(
+    c: &mut SqliteConnection,
+    over: Option<Revision>,
+    cupboard: &Cupboard,
+    now: &str,
+) -> Result<Revision, StoreError> {
+    one_row::write::<CupboardRow, Cupboard>(c, over, cupboard, now)
 }
 
 /// Adds formulas with the own ingredients that came with them; within a transaction.
@@ -50,37 +55,39 @@ pub(crate) fn bring_in(
     c: &mut SqliteConnection,
     mut new: Vec<Formula>,
     own: &[OwnIngredient],
+    now: &str,
 ) -> Result<Vec<FormulaId>, StoreError> {
     let StoredCupboard { mut cupboard, .. } = read(c)?;
     let before = cupboard.clone();
     let renamed = cupboard.take_in(own, Catalogue::bundled()).map_err(StoreError::Refused)?;
     new.iter_mut().for_each(|f| f.rename(&renamed));
     if cupboard != before {
-        write(c, &cupboard)?;
+        write(c, None, &cupboard, now)?;
     }
-    new.iter().map(|f| formulas::create(c, f)).collect()
+    new.iter().map(|f| formulas::create(c, f, now)).collect()
 }
 
 /// The names of formulas and rising doughs that use an ingredient now.
 fn users(c: &mut SqliteConnection, key: &str) -> Result<Vec<String>, StoreError> {
     let uses = |f: &Formula| f.lines.iter().any(|l| l.ingredient == key);
-    let bodies: Vec<String> = formula_rows::table
+    let bodies: Vec<(i32, String)> = formula_rows::table
         .filter(formula_rows::deleted_at.is_null())
         .filter(formula_rows::body.like(said(key)))
-        .select(formula_rows::body)
+        .select((formula_rows::schema, formula_rows::body))
         .load(c)?;
     let mut by: BTreeSet<String> = bodies
         .iter()
-        .filter_map(|b| serde_json::from_str::<Formula>(b).ok())
+        .filter_map(|(schema, b)| documents::read::<Formula>(Kind::Formula, *schema, b).ok())
         .filter(uses)
         .map(|f| format!("“{}”", f.name))
         .collect();
-    let rising: Vec<String> = doughs::table
+    let rising: Vec<(i32, String)> = doughs::table
         .filter(doughs::ended_at.is_null())
         .filter(doughs::body.like(said(key)))
-        .select(doughs::body)
+        .select((doughs::schema, doughs::body))
         .load(c)?;
-    let watched = rising.iter().filter_map(|b| serde_json::from_str::<Watch>(b).ok());
+    let watched =
+        rising.iter().filter_map(|(schema, b)| documents::read::<Watch>(Kind::Dough, *schema, b).ok());
     by.extend(
         watched
             .filter(|w| uses(&w.formula))
@@ -111,25 +118,23 @@ impl Store {
         read(&mut *self.reading()?)
     }
 
-    /// Changes the cupboard as it stands in the file, checks it and saves it, in one piece. `revision`
-    /// is the one that was read; `None` changes whatever is there.
+    /// Changes the cupboard as it stands in the file, checks it and saves it, in one piece. `over`
+    /// is the revision that was read; `None` changes whatever is there.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved since; [`StoreError::Refused`] when it would no
     /// longer check; what `change` reports.
     pub fn change_cupboard<T>(
         &self,
-        revision: Option<i32>,
+        over: Option<Revision>,
         change: impl FnOnce(&mut Cupboard) -> Result<T, StoreError>,
     ) -> Result<T, StoreError> {
         self.writing()?.immediate_transaction(|c| {
-            let StoredCupboard { revision: now, mut cupboard, .. } = read(c)?;
-            if revision.is_some_and(|r| r != now) {
-                return Err(StoreError::Conflict);
-            }
+            let StoredCupboard { revision, mut cupboard, .. } = read(c)?;
+            Revision::after(over, Some(revision.0))?;
             let done = change(&mut cupboard)?;
             cupboard.check(Catalogue::bundled()).map_err(StoreError::Refused)?;
-            write(c, &cupboard)?;
+            write(c, over, &cupboard, &self.now())?;
             Ok(done)
         })
     }
@@ -154,7 +159,7 @@ impl Store {
             } else {
                 Removed::Gone(cupboard.own.remove(at))
             };
-            write(c, &cupboard)?;
+            write(c, None, &cupboard, &self.now())?;
             Ok(removed)
         })
     }
@@ -164,6 +169,6 @@ impl Store {
     /// # Errors
     /// [`StoreError::Refused`] when the cupboard cannot take the ingredients.
     pub fn bring_in(&self, new: Vec<Formula>, own: &[OwnIngredient]) -> Result<Vec<FormulaId>, StoreError> {
-        self.writing()?.immediate_transaction(|c| bring_in(c, new, own))
+        self.writing()?.immediate_transaction(|c| bring_in(c, new, own, &self.now()))
     }
 }

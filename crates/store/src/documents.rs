@@ -1,28 +1,83 @@
 //! Documents: whole JSON bodies with the schema they were written as, and those that do not read.
 
+use std::fmt;
+
 use diesel::dsl::sql;
 use diesel::prelude::*;
 use diesel::sql_types::Binary;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
-use serde::Serialize;
 use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
 
 use crate::schema::{cupboards, doughs, formulas, kitchens, set_aside, versions};
-use crate::{Store, StoreError, now};
+use crate::{FormulaId, Store, StoreError};
 
-/// The schema that documents are written as. An older one would be brought up to it in [`read`].
-pub(crate) const SCHEMA: i32 = 1;
+/// Brings a document of one schema up to the next.
+type Upgrade = fn(Kind, &mut Value);
 
-/// Reads a document.
+/// What each schema changed, from the first on. One that renames or moves a field adds its function here, with
+/// a file of the program before it in `tests/old/`.
+const UPGRADES: [Upgrade; 0] = [];
+
+/// The schema that documents are written as.
+pub(crate) const SCHEMA: i32 = 1 + UPGRADES.len() as i32;
+
+/// Reads a document, whatever schema it was written as.
 ///
 /// # Errors
 /// [`StoreError::Damaged`] when it does not read, or was written as a newer schema.
-pub(crate) fn read<T: DeserializeOwned>(schema: i32, body: &str) -> Result<T, StoreError> {
-    if schema > SCHEMA {
+pub(crate) fn read<T: DeserializeOwned>(kind: Kind, schema: i32, body: &str) -> Result<T, StoreError> {
+    read_by(&UPGRADES, kind, schema, body)
+}
+
+fn read_by<T: DeserializeOwned>(
+    upgrades: &[Upgrade],
+    kind: Kind,
+    schema: i32,
+    body: &str,
+) -> Result<T, StoreError> {
+    let from = usize::try_from(schema - 1).unwrap_or(0);
+    if from > upgrades.len() {
         return Err(StoreError::Damaged(format!("it was written by a newer program, as schema {schema}")));
     }
-    Ok(serde_json::from_str(body)?)
+    if from == upgrades.len() {
+        return Ok(serde_json::from_str(body)?);
+    }
+    let mut value = serde_json::from_str(body)?;
+    upgrades[from..].iter().for_each(|upgrade| upgrade(kind, &mut value));
+    Ok(serde_json::from_value(value)?)
+}
+
+/// Counted up at each save of a document; 0 before the first.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(transparent)]
+pub struct Revision(pub i32);
+
+impl fmt::Display for Revision {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
+
+impl Revision {
+    /// That of a page that names none: it is over nothing that is there.
+    pub const UNSAID: Revision = Revision(-1);
+
+    /// The rule of every save: over the revision that was read, and no other. Gives the next one. `None` is
+    /// what does not ask; `there` is what stands in the file.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is nothing to save over; [`StoreError::Conflict`] when it has been
+    /// saved since.
+    pub(crate) fn after(read: Option<Revision>, there: Option<i32>) -> Result<Revision, StoreError> {
+        match there {
+            None => Err(StoreError::NotFound),
+            Some(there) if read.is_none_or(|r| r.0 == there) => Ok(Revision(there + 1)),
+            Some(_) => Err(StoreError::Conflict),
+        }
+    }
 }
 
 /// Reads a time.
@@ -134,14 +189,14 @@ pub(crate) fn raw(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<Vec<u
 }
 
 /// Moves a body that does not read out of the way of what is saved over it.
-pub(crate) fn keep_aside(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<(), StoreError> {
+pub(crate) fn keep_aside(c: &mut SqliteConnection, kind: Kind, id: i32, now: &str) -> Result<(), StoreError> {
     let body = raw(c, kind, id)?;
     diesel::insert_into(set_aside::table)
         .values((
             set_aside::kind.eq(kind.key()),
             set_aside::name.eq(format!("{} as it was", kind.name())),
             set_aside::body.eq(body),
-            set_aside::set_aside_at.eq(now()),
+            set_aside::set_aside_at.eq(now),
         ))
         .execute(c)?;
     Ok(())
@@ -185,7 +240,7 @@ impl Store {
         let versions_of_all = || -> Result<Vec<DamagedRecord>, StoreError> {
             let c = &mut *self.reading()?;
             let of: Vec<i32> = versions::table.find(id).select(versions::formula_id).load(c)?;
-            of.first().map_or(Ok(Vec::new()), |f| self.damaged_versions(*f))
+            of.first().map_or(Ok(Vec::new()), |f| self.damaged_versions(FormulaId(*f)))
         };
         let damaged = if kind == Kind::Version { versions_of_all()? } else { self.damaged()? };
         if !damaged.iter().any(|d| (d.kind, d.id) == (kind, id)) {
@@ -195,7 +250,9 @@ impl Store {
             match kind {
                 Kind::Formula => {
                     // Its versions may still read: they stay, and it can be brought back from them.
-                    diesel::update(formulas::table.find(id)).set(formulas::deleted_at.eq(now())).execute(c)?
+                    diesel::update(formulas::table.find(id))
+                        .set(formulas::deleted_at.eq(self.now()))
+                        .execute(c)?
                 }
                 Kind::Version => diesel::delete(versions::table.find(id)).execute(c)?,
                 Kind::Kitchen => diesel::delete(kitchens::table.find(id)).execute(c)?,
@@ -205,5 +262,27 @@ impl Store {
             };
             Ok(())
         })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::json;
+
+    /// A step from each schema to the next, in their order, and none that has been taken already.
+    #[test]
+    fn an_old_document_is_brought_up_step_by_step() {
+        let steps: [Upgrade; 2] = [
+            |_, v| v["weight"] = v["grams"].take(),
+            |kind, v| v["weight"] = json!(format!("{} of {}", v["weight"], kind.key())),
+        ];
+        let read = |schema, body: &str| {
+            read_by::<Value>(&steps, Kind::Formula, schema, body).unwrap()["weight"].clone()
+        };
+        assert_eq!(read(1, r#"{"grams": 3}"#), json!("3 of formula"));
+        assert_eq!(read(2, r#"{"weight": 3}"#), json!("3 of formula"));
+        assert_eq!(read(3, r#"{"weight": "3"}"#), json!("3"));
+        assert!(read_by::<Value>(&steps, Kind::Formula, 4, "{}").is_err(), "a newer one is refused");
     }
 }

@@ -5,15 +5,15 @@ use diesel::prelude::*;
 use diesel::result::{DatabaseErrorKind, Error};
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::documents::{self, DamagedRecord, Kind, Revision, SCHEMA};
 use crate::schema::doughs;
-use crate::{FormulaId, Store, StoreError, now};
+use crate::{FormulaId, Store, StoreError};
 
 /// A rising dough as it is kept.
 #[derive(Clone, Debug, PartialEq)]
 pub struct StoredWatch {
     /// Counted up at each save.
-    pub revision: i32,
+    pub revision: Revision,
     /// The dough and its readings.
     pub watch: Watch,
 }
@@ -46,7 +46,8 @@ impl Store {
         let found: QueryResult<Option<(String, i32, i32)>> = row.first(&mut self.reading()?).optional();
         match found {
             Ok(Some((body, revision, schema))) => {
-                Ok(Some(StoredWatch { revision, watch: documents::read(schema, &body)? }))
+                let watch = documents::read(Kind::Dough, schema, &body)?;
+                Ok(Some(StoredWatch { revision: Revision(revision), watch }))
             }
             Ok(None) => Ok(None),
             Err(Error::DeserializationError(why)) => Err(StoreError::Damaged(why.to_string())),
@@ -63,7 +64,7 @@ impl Store {
         for (id, schema) in rows {
             let body = documents::raw(c, Kind::Dough, id)?;
             let text = String::from_utf8_lossy(&body);
-            if let Err(why) = documents::read::<Watch>(schema, &text) {
+            if let Err(why) = documents::read::<Watch>(Kind::Dough, schema, &text) {
                 damaged.push(DamagedRecord::new(Kind::Dough, id, &body, &why));
             }
         }
@@ -95,30 +96,38 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved or ended since.
-    pub fn save_rising(&self, id: FormulaId, revision: i32, watch: &Watch) -> Result<(), StoreError> {
+    pub fn save_rising(&self, id: FormulaId, over: Revision, watch: &Watch) -> Result<(), StoreError> {
         let body = documents::write(watch)?;
-        let change = (doughs::body.eq(body), doughs::revision.eq(revision + 1), doughs::schema.eq(SCHEMA));
-        self.change_rising(id, revision, change)
+        self.change_rising(id, over, |next| {
+            (doughs::body.eq(body), doughs::revision.eq(next.0), doughs::schema.eq(SCHEMA))
+        })
     }
 
     /// Ends the watch over a dough: it is in the oven, or given up.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved or ended since.
-    pub fn end_rising(&self, id: FormulaId, revision: i32) -> Result<(), StoreError> {
-        self.change_rising(id, revision, doughs::ended_at.eq(now()))
+    pub fn end_rising(&self, id: FormulaId, over: Revision) -> Result<(), StoreError> {
+        self.change_rising(id, over, |_| doughs::ended_at.eq(self.now()))
     }
 
-    fn change_rising<C>(&self, id: FormulaId, revision: i32, change: C) -> Result<(), StoreError>
+    fn change_rising<C>(
+        &self,
+        id: FormulaId,
+        over: Revision,
+        change: impl FnOnce(Revision) -> C,
+    ) -> Result<(), StoreError>
     where
         C: diesel::AsChangeset<Target = doughs::table>,
         C::Changeset: diesel::query_builder::QueryFragment<diesel::sqlite::Sqlite>,
     {
-        let still = doughs::table
-            .filter(doughs::formula_id.eq(id.0))
-            .filter(doughs::ended_at.is_null())
-            .filter(doughs::revision.eq(revision));
-        let changed = diesel::update(still).set(change).execute(&mut self.writing()?)?;
-        if changed == 1 { Ok(()) } else { Err(StoreError::Conflict) }
+        self.writing()?.immediate_transaction(|c| {
+            let row = || doughs::table.filter(doughs::formula_id.eq(id.0)).filter(doughs::ended_at.is_null());
+            let there: Option<i32> = row().select(doughs::revision).first(c).optional()?;
+            // One that has been ended is as good as changed.
+            let next = Revision::after(Some(over), there.or(Some(0)))?;
+            diesel::update(row()).set(change(next)).execute(c)?;
+            Ok(())
+        })
     }
 }

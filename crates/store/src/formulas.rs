@@ -1,18 +1,28 @@
 //! Formulas in the kitchen's file.
 
+use std::fmt;
+
 use cerealis_core::formula::Formula;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
 
-use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::documents::{self, DamagedRecord, Kind, Revision, SCHEMA};
 use crate::schema::formulas;
 use crate::versions::keep;
-use crate::{Store, StoreError, now};
+use crate::{Store, StoreError};
 
 /// Which formula.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(transparent)]
 pub struct FormulaId(pub i32);
+
+impl fmt::Display for FormulaId {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
 
 /// A formula as it is kept.
 #[derive(Clone, Debug, PartialEq)]
@@ -20,7 +30,7 @@ pub struct StoredFormula {
     /// Which one.
     pub id: FormulaId,
     /// Counted up at each save.
-    pub revision: i32,
+    pub revision: Revision,
     /// When it was last saved.
     pub updated_at: Timestamp,
     /// Whether it is put away.
@@ -53,20 +63,24 @@ impl Row {
     fn read(self) -> Result<StoredFormula, StoreError> {
         Ok(StoredFormula {
             id: FormulaId(self.id),
-            revision: self.revision,
+            revision: Revision(self.revision),
             updated_at: documents::time(&self.updated_at)?,
             archived: self.archived_at.is_some(),
-            formula: documents::read(self.schema, &self.body)?,
+            formula: documents::read(Kind::Formula, self.schema, &self.body)?,
         })
     }
 }
 
 /// Adds a formula; within a transaction.
-pub(crate) fn create(c: &mut SqliteConnection, formula: &Formula) -> Result<FormulaId, StoreError> {
+pub(crate) fn create(
+    c: &mut SqliteConnection,
+    formula: &Formula,
+    now: &str,
+) -> Result<FormulaId, StoreError> {
     let body = documents::write(formula)?;
-    let row = NewRow { body: &body, revision: 1, updated_at: &now(), schema: SCHEMA };
+    let row = NewRow { body: &body, revision: 1, updated_at: now, schema: SCHEMA };
     let id: i32 = diesel::insert_into(formulas::table).values(row).returning(formulas::id).get_result(c)?;
-    keep(c, id, 1, &body, "As it began")?;
+    keep(c, FormulaId(id), Revision(1), &body, "As it began", now)?;
     Ok(FormulaId(id))
 }
 
@@ -133,7 +147,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn create_formula(&self, formula: &Formula) -> Result<FormulaId, StoreError> {
-        self.writing()?.immediate_transaction(|c| create(c, formula))
+        self.writing()?.immediate_transaction(|c| create(c, formula, &self.now()))
     }
 
     /// Saves a formula over the revision that was read, keeps that state as a version with its
@@ -145,34 +159,26 @@ impl Store {
     pub fn save_formula(
         &self,
         id: FormulaId,
-        revision: i32,
+        over: Revision,
         formula: &Formula,
         reason: &str,
-    ) -> Result<i32, StoreError> {
-        let body = documents::write(formula)?;
-        let changed = self.writing()?.immediate_transaction(|c| {
-            let still = formulas::table
-                .find(id.0)
-                .filter(formulas::deleted_at.is_null())
-                .filter(formulas::revision.eq(revision));
-            let changed = diesel::update(still)
+    ) -> Result<Revision, StoreError> {
+        let (body, now) = (documents::write(formula)?, self.now());
+        self.writing()?.immediate_transaction(|c| {
+            let row = || formulas::table.find(id.0).filter(formulas::deleted_at.is_null());
+            let there: Option<i32> = row().select(formulas::revision).first(c).optional()?;
+            let next = Revision::after(Some(over), there)?;
+            diesel::update(row())
                 .set((
                     formulas::body.eq(&body),
                     formulas::schema.eq(SCHEMA),
-                    formulas::revision.eq(revision + 1),
-                    formulas::updated_at.eq(now()),
+                    formulas::revision.eq(next.0),
+                    formulas::updated_at.eq(&now),
                 ))
                 .execute(c)?;
-            if changed == 1 {
-                keep(c, id.0, revision + 1, &body, reason)?;
-            }
-            Ok::<_, StoreError>(changed)
-        })?;
-        if changed == 1 {
-            return Ok(revision + 1);
-        }
-        self.formula(id)?;
-        Err(StoreError::Conflict)
+            keep(c, id, next, &body, reason, &now)?;
+            Ok(next)
+        })
     }
 
     /// Deletes a formula; [`Store::restore_formula`] takes that back.
@@ -180,7 +186,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none.
     pub fn delete_formula(&self, id: FormulaId) -> Result<(), StoreError> {
-        self.set_deleted(id, Some(now()))
+        self.set_deleted(id, Some(self.now()))
     }
 
     /// Takes a deletion back.
@@ -204,7 +210,7 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none.
     pub fn archive_formula(&self, id: FormulaId, away: bool) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
-            .set(formulas::archived_at.eq(away.then(now)))
+            .set(formulas::archived_at.eq(away.then(|| self.now())))
             .execute(&mut self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }

@@ -5,12 +5,11 @@ use cerealis_core::formula::Formula;
 use cerealis_core::pantry::Catalogue;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
-use jiff::Timestamp;
 
 use crate::schema::{formulas, kitchens, settings};
 use crate::{
-    FormulaId, Store, StoreError, cupboards, demo_cupboard, demo_formulas, demo_kitchen, demo_watch, doughs,
-    kitchens as kitchen_rows, now,
+    FormulaId, Revision, Store, StoreError, cupboards, demo_cupboard, demo_formulas, demo_kitchen,
+    demo_watch, doughs, kitchens as kitchen_rows,
 };
 
 /// What of a household's file is wanted beside its formulas.
@@ -55,7 +54,7 @@ impl Store {
         let c = &mut *self.reading()?;
         let formulas: i64 = formulas::table.count().get_result(c)?;
         let kitchens: i64 = kitchens::table.count().get_result(c)?;
-        Ok(formulas + kitchens == 0 && cupboards::read(c)?.revision == 0)
+        Ok(formulas + kitchens == 0 && cupboards::read(c)?.revision == Revision(0))
     }
 
     /// Fills an empty kitchen with the demo household and marks it as a demo, in one piece.
@@ -63,17 +62,18 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn fill_with_demo(&self) -> Result<(), StoreError> {
+        let now = self.now();
         self.writing()?.immediate_transaction(|c| {
-            let mark = (settings::key.eq(DEMO), settings::value.eq(now()));
+            let mark = (settings::key.eq(DEMO), settings::value.eq(&now));
             diesel::replace_into(settings::table).values(mark).execute(c)?;
             let kitchen = demo_kitchen();
-            kitchen_rows::write(c, &kitchen)?;
+            kitchen_rows::write(c, None, &kitchen, &now)?;
             let cupboard = demo_cupboard();
-            cupboards::write(c, &cupboard)?;
+            cupboards::write(c, None, &cupboard, &now)?;
             for formula in demo_formulas() {
-                let id = crate::formulas::create(c, &formula)?;
+                let id = crate::formulas::create(c, &formula, &now)?;
                 if formula.name.contains("no-knead") {
-                    let watch = demo_watch(&formula, Timestamp::now()).at_home(&kitchen, &cupboard);
+                    let watch = demo_watch(&formula, self.clock.now()).at_home(&kitchen, &cupboard);
                     doughs::begin(c, id, &watch)?;
                 }
             }
@@ -99,6 +99,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Refused`] when the cupboard cannot take its ingredients.
     pub fn take_household(&self, file: HouseholdFile, wanted: Wanted) -> Result<Taken, StoreError> {
+        let now = self.now();
         let here: Vec<Formula> = self.formulas()?.into_iter().map(|f| f.formula).collect();
         self.writing()?.immediate_transaction(|c| {
             let HouseholdFile { formulas: at_hand, put_away, cupboard, kitchen, .. } = file;
@@ -109,12 +110,12 @@ impl Store {
                 taken.here_already += came - all.len();
                 taken.formulas += all.len();
                 let file = FormulaFile::of(all, &cupboard);
-                for id in cupboards::bring_in(c, file.formulas, &file.own)? {
+                for id in cupboards::bring_in(c, file.formulas, &file.own, &now)? {
                     ids.push((id, away));
                 }
             }
             for (FormulaId(id), _) in ids.iter().filter(|(_, away)| *away) {
-                diesel::update(formulas::table.find(id)).set(formulas::archived_at.eq(now())).execute(c)?;
+                diesel::update(formulas::table.find(id)).set(formulas::archived_at.eq(&now)).execute(c)?;
             }
             let mut mine = cupboards::read(c)?.cupboard;
             let before = mine.clone();
@@ -125,10 +126,10 @@ impl Store {
                 }
             }
             if mine != before {
-                cupboards::write(c, &mine)?;
+                cupboards::write(c, None, &mine, &now)?;
             }
             if wanted.kitchen {
-                kitchen_rows::write(c, &kitchen)?;
+                kitchen_rows::write(c, None, &kitchen, &now)?;
             }
             Ok(taken)
         })

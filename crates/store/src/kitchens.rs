@@ -4,7 +4,7 @@ use cerealis_core::kitchen::{FrictionReading, Kitchen};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{DamagedRecord, Kind};
+use crate::documents::{DamagedRecord, Kind, Revision};
 use crate::one_row::{self, Kept, one_row};
 use crate::schema::kitchens;
 use crate::{Store, StoreError};
@@ -13,7 +13,7 @@ use crate::{Store, StoreError};
 #[derive(Clone, Debug, PartialEq)]
 pub struct StoredKitchen {
     /// Counted up at each save; 0 before the first.
-    pub revision: i32,
+    pub revision: Revision,
     /// The kitchen; an ordinary one where there is none yet, or the one there does not read.
     pub kitchen: Kitchen,
     /// Set where the one there does not read.
@@ -32,9 +32,14 @@ fn read(c: &mut SqliteConnection) -> Result<StoredKitchen, StoreError> {
     Ok(StoredKitchen { revision, kitchen: document.unwrap_or_else(ordinary), damaged })
 }
 
-/// Saves the kitchen over whatever is there; within a transaction.
-pub(crate) fn write(c: &mut SqliteConnection, kitchen: &Kitchen) -> Result<i32, StoreError> {
-    one_row::write::<KitchenRow, Kitchen>(c, kitchen)
+/// Saves the kitchen over the revision that was read, or over whatever is there; within a transaction.
+pub(crate) fn write(
+    c: &mut SqliteConnection,
+    over: Option<Revision>,
+    kitchen: &Kitchen,
+    now: &str,
+) -> Result<Revision, StoreError> {
+    one_row::write::<KitchenRow, Kitchen>(c, over, kitchen, now)
 }
 
 impl Store {
@@ -50,11 +55,8 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved since.
-    pub fn save_kitchen(&self, revision: Option<i32>, kitchen: &Kitchen) -> Result<i32, StoreError> {
-        self.writing()?.immediate_transaction(|c| match revision {
-            Some(r) if r != read(c)?.revision => Err(StoreError::Conflict),
-            _ => write(c, kitchen),
-        })
+    pub fn save_kitchen(&self, over: Option<Revision>, kitchen: &Kitchen) -> Result<Revision, StoreError> {
+        self.writing()?.immediate_transaction(|c| write(c, over, kitchen, &self.now()))
     }
 
     /// A kitchen that was never saved takes this time zone; whether it did.
@@ -64,10 +66,10 @@ impl Store {
     pub fn begin_in_zone(&self, zone: &str) -> Result<bool, StoreError> {
         self.writing()?.immediate_transaction(|c| {
             let now = read(c)?;
-            if now.revision > 0 || now.damaged.is_some() {
+            if now.revision > Revision(0) || now.damaged.is_some() {
                 return Ok(false);
             }
-            write(c, &Kitchen { time_zone: zone.to_owned(), ..now.kitchen })?;
+            write(c, None, &Kitchen { time_zone: zone.to_owned(), ..now.kitchen }, &self.now())?;
             Ok(true)
         })
     }
@@ -81,7 +83,7 @@ impl Store {
             let mut now = read(c)?;
             if now.damaged.is_none() {
                 now.kitchen.learn_friction(reading);
-                write(c, &now.kitchen)?;
+                write(c, None, &now.kitchen, &self.now())?;
             }
             Ok(())
         })

@@ -6,6 +6,7 @@
 //! overwrite each other silently. A record that does not read is set aside by name, and the rest
 //! goes on.
 
+mod clock;
 mod cupboards;
 mod demo;
 mod documents;
@@ -22,9 +23,10 @@ mod versions;
 use diesel::r2d2::{ConnectionManager, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;
 
+pub use clock::Clock;
 pub use cupboards::{Removed, StoredCupboard};
 pub use demo::{demo_cupboard, demo_formulas, demo_kitchen, demo_watch};
-pub use documents::{DamagedRecord, Kind};
+pub use documents::{DamagedRecord, Kind, Revision};
 pub use doughs::StoredWatch;
 pub use error::StoreError;
 pub use formulas::{FormulaId, StoredFormula};
@@ -43,9 +45,21 @@ type Connection = PooledConnection<ConnectionManager<SqliteConnection>>;
 pub struct Store {
     readers: Connections,
     writer: Connections,
+    /// What time it is; what is saved is stamped by it.
+    pub clock: Clock,
 }
 
 impl Store {
+    /// The same file by another clock.
+    pub fn by(self, clock: Clock) -> Store {
+        Store { clock, ..self }
+    }
+
+    /// This moment, as it is written.
+    fn now(&self) -> String {
+        self.clock.now().to_string()
+    }
+
     fn reading(&self) -> Result<Connection, StoreError> {
         Ok(self.readers.get()?)
     }
@@ -53,10 +67,6 @@ impl Store {
     fn writing(&self) -> Result<Connection, StoreError> {
         Ok(self.writer.get()?)
     }
-}
-
-fn now() -> String {
-    jiff::Timestamp::now().to_string()
 }
 
 /// The IANA name of this machine's time zone; `UTC` where it has none.

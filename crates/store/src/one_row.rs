@@ -7,7 +7,7 @@ use serde::Serialize;
 use serde::de::DeserializeOwned;
 
 use crate::StoreError;
-use crate::documents::{self, DamagedRecord, Kind};
+use crate::documents::{self, DamagedRecord, Kind, Revision};
 
 /// A table of one document.
 pub(crate) trait OneRow {
@@ -59,7 +59,7 @@ pub(crate) use one_row;
 /// A document as it is kept.
 pub(crate) struct Kept<T> {
     /// Counted up at each save; 0 before the first.
-    pub revision: i32,
+    pub revision: Revision,
     /// The document; `None` where there is none yet, or the one there does not read.
     pub document: Option<T>,
     /// Set where the one there does not read.
@@ -68,34 +68,43 @@ pub(crate) struct Kept<T> {
 
 /// Reads the document of a table.
 pub(crate) fn read<R: OneRow, T: DeserializeOwned>(c: &mut SqliteConnection) -> Result<Kept<T>, StoreError> {
-    let unread = |c: &mut SqliteConnection, revision: i32, why: &StoreError| {
+    let unread = |c: &mut SqliteConnection, revision: Revision, why: &StoreError| {
         let body = documents::raw(c, R::KIND, 1)?;
         let damaged = Some(DamagedRecord::new(R::KIND, 1, &body, why));
         Ok(Kept { revision, document: None, damaged })
     };
     match R::get(c) {
-        Ok(None) => Ok(Kept { revision: 0, document: None, damaged: None }),
-        Ok(Some((body, revision, schema))) => match documents::read(schema, &body) {
-            Ok(document) => Ok(Kept { revision, document: Some(document), damaged: None }),
-            Err(why) => unread(c, revision, &why),
+        Ok(None) => Ok(Kept { revision: Revision(0), document: None, damaged: None }),
+        Ok(Some((body, revision, schema))) => match documents::read(R::KIND, schema, &body) {
+            Ok(document) => {
+                Ok(Kept { revision: Revision(revision), document: Some(document), damaged: None })
+            }
+            Err(why) => unread(c, Revision(revision), &why),
         },
         Err(diesel::result::Error::DeserializationError(why)) => {
-            let revision = R::revision(c)?;
+            let revision = Revision(R::revision(c)?);
             unread(c, revision, &StoreError::Damaged(why.to_string()))
         }
         Err(other) => Err(other.into()),
     }
 }
 
-/// Saves the document of a table over whatever is there, what does not read set aside; within a transaction.
+/// Saves the document of a table, what does not read set aside; within a transaction. `over` is the revision
+/// that was read; `None` saves over whatever is there.
+///
+/// # Errors
+/// [`StoreError::Conflict`] when it has been saved since.
 pub(crate) fn write<R: OneRow, T: Serialize + DeserializeOwned>(
     c: &mut SqliteConnection,
+    over: Option<Revision>,
     document: &T,
-) -> Result<i32, StoreError> {
+    now: &str,
+) -> Result<Revision, StoreError> {
     let Kept { revision, damaged, .. } = read::<R, T>(c)?;
+    let next = Revision::after(over, Some(revision.0))?;
     if damaged.is_some() {
-        documents::keep_aside(c, R::KIND, 1)?;
+        documents::keep_aside(c, R::KIND, 1, now)?;
     }
-    R::put(c, &documents::write(document)?, revision + 1)?;
-    Ok(revision + 1)
+    R::put(c, &documents::write(document)?, next.0)?;
+    Ok(next)
 }

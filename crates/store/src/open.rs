@@ -10,7 +10,7 @@ use diesel::sqlite::{Sqlite, SqliteConnection};
 use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 
-use crate::{Connections, Store, StoreError};
+use crate::{Clock, Connections, Store, StoreError};
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// `CRLS`, in the header of every file of ours; set by the first migration.
@@ -52,7 +52,11 @@ impl Store {
         Settings { writes: true }.on_acquire(&mut first).map_err(|e| unwritable(&e))?;
         first.run_pending_migrations(MIGRATIONS).map_err(|e| unwritable(&e))?;
         drop(first);
-        Ok(Store { readers: pool(name, READERS, false)?, writer: pool(name, 1, true)? })
+        Ok(Store {
+            readers: pool(name, READERS, false)?,
+            writer: pool(name, 1, true)?,
+            clock: Clock::system(),
+        })
     }
 }
 

@@ -5,15 +5,15 @@ use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
 
-use crate::documents::{self, DamagedRecord, Kind, SCHEMA};
+use crate::documents::{self, DamagedRecord, Kind, Revision, SCHEMA};
 use crate::schema::versions;
-use crate::{FormulaId, Store, StoreError, now};
+use crate::{FormulaId, Store, StoreError};
 
 /// A state of a formula as it was saved.
 #[derive(Clone, Debug, PartialEq)]
 pub struct StoredVersion {
     /// The revision that it is.
-    pub revision: i32,
+    pub revision: Revision,
     /// What changed, or why.
     pub reason: String,
     /// When it was saved.
@@ -35,10 +35,10 @@ struct Row {
 impl Row {
     fn read(self) -> Result<StoredVersion, StoreError> {
         Ok(StoredVersion {
-            revision: self.revision,
+            revision: Revision(self.revision),
             reason: self.reason,
             saved_at: documents::time(&self.saved_at)?,
-            formula: documents::read(self.schema, &self.body)?,
+            formula: documents::read(Kind::Version, self.schema, &self.body)?,
         })
     }
 }
@@ -46,18 +46,19 @@ impl Row {
 /// Keeps a state; within the transaction that saves it.
 pub(crate) fn keep(
     c: &mut SqliteConnection,
-    formula: i32,
-    revision: i32,
+    formula: FormulaId,
+    revision: Revision,
     body: &str,
     reason: &str,
+    now: &str,
 ) -> Result<(), StoreError> {
     diesel::insert_into(versions::table)
         .values((
-            versions::formula_id.eq(formula),
-            versions::revision.eq(revision),
+            versions::formula_id.eq(formula.0),
+            versions::revision.eq(revision.0),
             versions::body.eq(body),
             versions::reason.eq(reason),
-            versions::saved_at.eq(now()),
+            versions::saved_at.eq(now),
             versions::schema.eq(SCHEMA),
         ))
         .execute(c)?;
@@ -109,7 +110,7 @@ impl Store {
     ///
     /// # Errors
     /// What the database reports.
-    pub fn damaged_versions(&self, formula: i32) -> Result<Vec<DamagedRecord>, StoreError> {
-        Ok(read_all(&mut *self.reading()?, formula)?.1)
+    pub fn damaged_versions(&self, formula: FormulaId) -> Result<Vec<DamagedRecord>, StoreError> {
+        Ok(read_all(&mut *self.reading()?, formula.0)?.1)
     }
 }

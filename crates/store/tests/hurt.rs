@@ -6,7 +6,7 @@ use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::units::Celsius;
 use cerealis_core::words::Style;
-use cerealis_store::{Kind, Store, StoreError};
+use cerealis_store::{FormulaId, Kind, Store, StoreError};
 use diesel::SqliteConnection;
 use diesel::connection::{Connection, SimpleConnection};
 use rstest::rstest;
@@ -103,10 +103,10 @@ fn a_damaged_version_or_dough_is_set_aside() {
     let kinds: Vec<Kind> = store.damaged().unwrap().iter().map(|d| d.kind).collect();
     assert_eq!(kinds, [Kind::Dough]);
     assert!(store.versions(cerealis_store::FormulaId(3)).unwrap().is_empty());
-    let version = &store.damaged_versions(3).unwrap()[0];
+    let version = &store.damaged_versions(FormulaId(3)).unwrap()[0];
     store.delete_damaged(Kind::Version, version.id).unwrap();
     store.delete_damaged(Kind::Dough, 1).unwrap();
-    assert!(store.damaged_versions(3).unwrap().is_empty() && store.damaged().unwrap().is_empty());
+    assert!(store.damaged_versions(FormulaId(3)).unwrap().is_empty() && store.damaged().unwrap().is_empty());
 }
 
 #[test]

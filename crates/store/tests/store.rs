@@ -8,7 +8,7 @@ use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
 use cerealis_core::units::Celsius;
 use cerealis_core::watch::Watch;
 use cerealis_core::words::Style;
-use cerealis_store::{FormulaId, Removed, Store, StoreError, Wanted};
+use cerealis_store::{FormulaId, Removed, Revision, Store, StoreError, Wanted};
 use tempfile::TempDir;
 
 fn place() -> (TempDir, PathBuf) {
@@ -38,7 +38,7 @@ fn a_second_tab_does_not_overwrite_the_first() {
     formula.mix.desired = Celsius(22.0);
     assert!(matches!(store.save_formula(id, read, &formula, ""), Err(StoreError::Conflict)));
     assert_eq!(store.formula(id).unwrap().formula.mix.desired, Celsius(26.0));
-    assert_eq!(store.save_formula(id, saved, &formula, "").unwrap(), saved + 1);
+    assert_eq!(store.save_formula(id, saved, &formula, "").unwrap(), Revision(saved.0 + 1));
 }
 
 #[test]
@@ -60,7 +60,7 @@ fn two_saves_of_the_kitchen_conflict() {
     let (_dir, path) = place();
     let store = Store::open(&path).unwrap();
     let mut read = store.kitchen().unwrap();
-    assert_eq!(read.revision, 0);
+    assert_eq!(read.revision, Revision(0));
     read.kitchen.room = Celsius(19.0);
     store.save_kitchen(Some(read.revision), &read.kitchen).unwrap();
     assert!(matches!(store.save_kitchen(Some(read.revision), &read.kitchen), Err(StoreError::Conflict)));
@@ -109,11 +109,11 @@ fn every_save_is_a_version_and_old_files_get_theirs() {
     let mut formula = Formula::beginning("Mill loaf", Style::Tin);
     let id = store.create_formula(&formula).unwrap();
     formula.mix.desired = Celsius(26.0);
-    store.save_formula(id, 1, &formula, "Dough 25 °C to 26 °C").unwrap();
-    assert!(store.save_formula(id, 1, &formula, "late").is_err());
+    store.save_formula(id, Revision(1), &formula, "Dough 25 °C to 26 °C").unwrap();
+    assert!(store.save_formula(id, Revision(1), &formula, "late").is_err());
     let all = store.versions(id).unwrap();
     let told: Vec<_> = all.iter().map(|v| (v.revision, v.reason.as_str())).collect();
-    assert_eq!(told, [(2, "Dough 25 °C to 26 °C"), (1, "As it began")]);
+    assert_eq!(told, [(Revision(2), "Dough 25 °C to 26 °C"), (Revision(1), "As it began")]);
     assert_eq!(all[0].formula, formula);
     assert_eq!(all[1].formula.mix.desired, Celsius(25.0));
     assert!(matches!(store.versions(FormulaId(99)), Err(StoreError::NotFound)));
@@ -140,7 +140,7 @@ fn two_saves_of_the_cupboard_conflict() {
     let (_dir, path) = place();
     let store = Store::open(&path).unwrap();
     let read = store.cupboard().unwrap();
-    assert_eq!((read.revision, &read.cupboard), (0, &Cupboard::default()));
+    assert_eq!((read.revision, &read.cupboard), (Revision(0), &Cupboard::default()));
     let price = |key: &'static str| {
         move |c: &mut Cupboard| {
             c.prices.insert(key.into(), 0.6);
@@ -175,9 +175,9 @@ fn an_own_ingredient_in_use_cannot_vanish() {
     assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("Mill loaf")));
     let watch = Watch::new(baked_with("own-mill"), "2026-03-07T08:00:00Z".parse().unwrap());
     store.begin_rising(id, &watch).unwrap();
-    store.save_formula(id, 1, &baked_with("bread-flour"), "another flour").unwrap();
+    store.save_formula(id, Revision(1), &baked_with("bread-flour"), "another flour").unwrap();
     assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("rising")));
-    store.end_rising(id, 1).unwrap();
+    store.end_rising(id, Revision(1)).unwrap();
     // Version 1 has it still.
     assert!(matches!(store.remove_own("own-mill").unwrap(), Removed::PutAway(_)));
     let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard.own);
@@ -217,10 +217,10 @@ fn what_is_brought_in_comes_whole_or_not_at_all() {
     let (_dir, path) = place();
     let store = Store::open(&path).unwrap();
     let ids = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap();
-    assert_eq!(store.cupboard().unwrap().revision, 1);
+    assert_eq!(store.cupboard().unwrap().revision, Revision(1));
     // The same again changes nothing in the cupboard; another of the same name stands beside it.
     store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap();
-    assert_eq!(store.cupboard().unwrap().revision, 1);
+    assert_eq!(store.cupboard().unwrap().revision, Revision(1));
     let other = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 9.0)]).unwrap();
     let cupboard = store.cupboard().unwrap().cupboard;
     let line = |id: FormulaId| store.formula(id).unwrap().formula.lines[0].ingredient.clone();
@@ -239,7 +239,7 @@ fn a_formula_is_put_away_and_taken_out() {
     let id = store.create_formula(&Formula::beginning("Mill loaf", Style::Tin)).unwrap();
     store.archive_formula(id, true).unwrap();
     let away = store.formula(id).unwrap();
-    assert!(away.archived && away.revision == 1, "its content is untouched");
+    assert!(away.archived && away.revision == Revision(1), "its content is untouched");
     store.archive_formula(id, false).unwrap();
     assert!(!store.formula(id).unwrap().archived);
     store.delete_formula(id).unwrap();
@@ -258,12 +258,12 @@ fn one_dough_of_a_formula_rises_at_a_time() {
     assert!(matches!(store.begin_rising(id, &watch), Err(StoreError::Conflict)));
     assert_eq!(store.all_rising().unwrap(), [id]);
     let warm = Watch { measured: Some(Celsius(26.0)), ..watch.clone() };
-    store.save_rising(id, 1, &warm).unwrap();
-    assert!(matches!(store.save_rising(id, 1, &watch), Err(StoreError::Conflict)), "an older tab");
-    assert!(matches!(store.end_rising(id, 1), Err(StoreError::Conflict)));
+    store.save_rising(id, Revision(1), &warm).unwrap();
+    assert!(matches!(store.save_rising(id, Revision(1), &watch), Err(StoreError::Conflict)), "an older tab");
+    assert!(matches!(store.end_rising(id, Revision(1)), Err(StoreError::Conflict)));
     let again = Store::open(&path).unwrap().rising(id).unwrap().unwrap();
-    assert_eq!((again.revision, again.watch.measured), (2, Some(Celsius(26.0))));
-    store.end_rising(id, 2).unwrap();
+    assert_eq!((again.revision, again.watch.measured), (Revision(2), Some(Celsius(26.0))));
+    store.end_rising(id, Revision(2)).unwrap();
     assert_eq!(store.rising(id).unwrap(), None);
     store.begin_rising(id, &watch).unwrap();
     assert!(matches!(store.rising(FormulaId(99)), Err(StoreError::NotFound)));

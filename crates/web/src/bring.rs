@@ -12,9 +12,8 @@ use cerealis_core::reader::{
 use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::{Stage, Style};
-use cerealis_store::{Store, StoreError, Wanted};
+use cerealis_store::{Revision, Store, StoreError, Wanted};
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, number};
 use crate::household::Household;
@@ -25,7 +24,7 @@ use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
 const ROWS_MAX: usize = 200;
 
 /// The empty page.
-pub async fn show(store: web::Data<Home>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let home = blocking(move || Ok(Household::load(&store)?)).await?;
     let mut form = Form::default();
     form.set("cup", home.kitchen.measures.cup.key());
@@ -51,14 +50,14 @@ impl Outcome {
 
 /// Reads the pasted lines, corrects one of the reviewed ones, or accepts them. A text may be a
 /// megabyte: nothing of it is read on the event loop.
-pub async fn post(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     match blocking(move || pressed(&store, posted.0)).await? {
         Outcome::On(address) => Ok(on_to(address)),
         Outcome::Page(status, page) => html_as(status, &*page),
     }
 }
 
-fn pressed(store: &Home, mut form: Form) -> Result<Outcome, PageError> {
+fn pressed(store: &Store, mut form: Form) -> Result<Outcome, PageError> {
     let home = Household::load(store)?;
     let catalogue = home.catalogue.as_ref();
     let op = form.value("op").to_owned();
@@ -94,7 +93,7 @@ fn pressed(store: &Home, mut form: Form) -> Result<Outcome, PageError> {
         Ok(Some(Imported::Formulas(file))) => add_all(store, form, file, catalogue),
         Ok(Some(Imported::Household(file))) => {
             let mut page = BringPage::new(form, Vec::new(), catalogue);
-            let new_here = store.kitchen()?.revision == 0;
+            let new_here = store.kitchen()?.revision == Revision(0);
             page.household = Some(HouseholdView::new(&file, new_here));
             Outcome::shown(page)
         }

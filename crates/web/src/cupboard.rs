@@ -10,7 +10,6 @@ use cerealis_core::pantry::{ALLERGENS, Catalogue, Cupboard, OwnIngredient};
 use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
 use serde::Deserialize;
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, plain};
 use crate::household::catalogue_with;
@@ -71,7 +70,7 @@ fn with_prices(cupboard: &Cupboard) -> Form {
 }
 
 /// The cupboard: what is used and one's own, or what is sought.
-pub async fn show(store: web::Data<Home>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     let sought = query.q.clone().unwrap_or_default();
     let (shelf, currency) = blocking(move || Ok((load(&store)?, store.kitchen()?.kitchen.currency))).await?;
     let form = with_prices(&shelf.stored.cupboard);
@@ -81,7 +80,7 @@ pub async fn show(store: web::Data<Home>, query: web::Query<Query>) -> Result<Ht
 }
 
 /// Saves the prices on the page; those of other ingredients stay.
-pub async fn save_prices(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(form) = posted;
     blocking(move || {
         let mut form = form;
@@ -89,7 +88,7 @@ pub async fn save_prices(store: web::Data<Home>, posted: Posted) -> Result<HttpR
         let currency = store.kitchen()?.kitchen.currency;
         let changed = match read_prices(&form) {
             Err(faults) => Err(StoreError::Refused(faults)),
-            Ok(prices) => store.change_cupboard(over(&form), |cupboard| {
+            Ok(prices) => store.change_cupboard(form.over(), |cupboard| {
                 for (key, price) in prices {
                     match price {
                         Some(price) => drop(cupboard.prices.insert(key, price)),
@@ -118,12 +117,6 @@ pub async fn save_prices(store: web::Data<Home>, posted: Posted) -> Result<HttpR
     .respond()
 }
 
-/// The revision that a save is over: the one that was read, or any where the baker said so. A form
-/// that names none is over none.
-fn over(form: &Form) -> Option<i32> {
-    if form.ticked("over") { None } else { Some(form.revision().unwrap_or(-1)) }
-}
-
 fn read_prices(form: &Form) -> Result<Vec<(String, Option<f64>)>, Faults> {
     let mut r = Reader::new(form);
     let keys: Vec<String> =
@@ -133,7 +126,7 @@ fn read_prices(form: &Form) -> Result<Vec<(String, Option<f64>)>, Faults> {
 }
 
 /// The form for a new own ingredient, like one that may be named.
-pub async fn new(store: web::Data<Home>, query: web::Query<NewQuery>) -> Result<HttpResponse, PageError> {
+pub async fn new(store: web::Data<Store>, query: web::Query<NewQuery>) -> Result<HttpResponse, PageError> {
     let revision = blocking(move || Ok(store.cupboard()?.revision)).await?;
     let mut form = Form::default();
     form.set("name", query.name.clone().unwrap_or_default());
@@ -150,7 +143,7 @@ pub struct NewQuery {
 }
 
 /// The form of an own ingredient.
-pub async fn edit(store: web::Data<Home>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
+pub async fn edit(store: web::Data<Store>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
     let key = key.into_inner();
     let stored = blocking(move || Ok(store.cupboard()?)).await?;
     let own = stored.cupboard.own.iter().find(|o| o.key == *key).ok_or(PageError::NotFound)?;
@@ -213,13 +206,13 @@ fn read(form: &Form, key: String) -> Result<OwnIngredient, Faults> {
 }
 
 /// Saves a new own ingredient, or shows what it would be.
-pub async fn create(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     save_own(store, None, posted.0).await
 }
 
 /// Saves an own ingredient, or shows what it would be.
 pub async fn save(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     key: web::Path<String>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
@@ -227,7 +220,7 @@ pub async fn save(
 }
 
 async fn save_own(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     key: Option<String>,
     mut form: Form,
 ) -> Result<HttpResponse, PageError> {
@@ -238,7 +231,7 @@ async fn save_own(
         return html(&OwnPage::new(key, form));
     }
     blocking(move || {
-        let saved = store.change_cupboard(over(&form), |cupboard| {
+        let saved = store.change_cupboard(form.over(), |cupboard| {
             let at = match &key {
                 Some(key) => cupboard.own.iter().position(|o| o.key == *key).ok_or(StoreError::NotFound)?,
                 None => cupboard.own.len(),
@@ -283,7 +276,7 @@ fn on_fields(faults: Vec<Fault>, at: usize) -> Faults {
 }
 
 /// Takes an own ingredient out, unless a formula or a rising dough uses it, and offers to take that back.
-pub async fn delete(store: web::Data<Home>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
+pub async fn delete(store: web::Data<Store>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
     let key = key.into_inner();
     blocking(move || {
         let removed = store.remove_own(&key);
@@ -311,7 +304,7 @@ pub async fn delete(store: web::Data<Home>, key: web::Path<String>) -> Result<Ht
 }
 
 /// Takes a deletion back.
-pub async fn restore(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn restore(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let own: OwnIngredient = serde_json::from_str(posted.0.value("own")).map_err(|_| PageError::NotFound)?;
     blocking(move || {
         Ok(store.change_cupboard(None, |cupboard| {

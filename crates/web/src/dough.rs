@@ -11,7 +11,6 @@ use jiff::Timestamp;
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -19,15 +18,15 @@ use crate::posted::Posted;
 use crate::view::DoughPage;
 
 /// The page: the forecast as the readings have made it, or how to begin.
-pub async fn show(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
     let page = blocking(move || page(&store, *id, Form::default(), false)).await?;
     html_as(StatusCode::OK, &page)
 }
 
-fn page(store: &Home, id: i32, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
-    let stored = store.formula(FormulaId(id))?;
+fn page(store: &Store, id: FormulaId, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
+    let stored = store.formula(id)?;
     let home = Household::load(store)?;
-    let rising = store.rising(FormulaId(id))?;
+    let rising = store.rising(id)?;
     Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, store.clock.now(), form, conflict))
 }
 
@@ -59,15 +58,15 @@ impl Event {
 
 /// Takes in what happened; what does not fit is shown at its field.
 pub async fn post(
-    store: web::Data<Home>,
-    id: web::Path<i32>,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let shown = blocking(move || {
         let Posted(mut form) = posted;
         let event = Event::from_key(form.value("op")).ok_or(PageError::UnknownButton)?;
-        match happen(&store, FormulaId(id), &form, &event) {
+        match happen(&store, id, &form, &event) {
             Ok(()) => Ok(None),
             Err(Trouble::Faults(faults)) => {
                 form.mark(&faults);
@@ -103,7 +102,7 @@ impl From<StoreError> for Trouble {
     }
 }
 
-fn happen(store: &Home, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
+fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
     let home = Household::load(store)?;
     let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
     let now = store.clock.now();

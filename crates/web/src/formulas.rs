@@ -12,15 +12,15 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_core::units::shown;
 use cerealis_core::words::Style;
-use cerealis_store::{FormulaId, Kind, StoreError, StoredFormula};
+use cerealis_store::{FormulaId, Kind, Revision, StoreError, StoredFormula};
 use serde::Deserialize;
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{Entry, FormulasPage, Sought};
+use cerealis_store::Store;
 
 /// The front door.
 pub async fn home() -> HttpResponse {
@@ -31,7 +31,7 @@ pub async fn home() -> HttpResponse {
 #[derive(Clone, Default, Deserialize)]
 pub struct Query {
     /// The formula that has just been deleted.
-    deleted: Option<i32>,
+    deleted: Option<FormulaId>,
     /// Words to look for.
     #[serde(default)]
     q: String,
@@ -47,18 +47,18 @@ pub struct Query {
 }
 
 /// The list.
-pub async fn list(store: web::Data<Home>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     show(store, query.into_inner(), Form::default(), StatusCode::OK).await
 }
 
 async fn show(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     query: Query,
     form: Form,
     status: StatusCode,
 ) -> Result<HttpResponse, PageError> {
     let page = blocking(move || {
-        let deleted = match query.deleted.map(|id| (id, store.deleted_name(FormulaId(id)))) {
+        let deleted = match query.deleted.map(|id| (id, store.deleted_name(id))) {
             Some((id, Ok(name))) => Some((id, name)),
             _ => None,
         };
@@ -82,9 +82,9 @@ async fn show(
         let Query { q, tag, sort, .. } = query;
         let sought = Sought { q, tag, sort, away, tags, counts };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
-        page.deleted_all = store.deleted_formulas()?.into_iter().map(|(id, name)| (id.0, name)).collect();
+        page.deleted_all = store.deleted_formulas()?;
         let kitchen = store.kitchen()?;
-        page.zone = (kitchen.revision == 0).then_some(kitchen.kitchen.time_zone);
+        page.zone = (kitchen.revision == Revision(0)).then_some(kitchen.kitchen.time_zone);
         Ok(page)
     })
     .await?;
@@ -134,7 +134,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
     };
     let (_, wet) = crate::show::hydration(&k);
     Entry {
-        id: stored.id.0,
+        id: stored.id,
         name: f.name.clone(),
         style: f.style.name(),
         tags: f.tags.clone(),
@@ -153,7 +153,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
 }
 
 /// A new formula from its name and style.
-pub async fn create(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     match read_new(&form) {
         Ok(formula) => {
@@ -182,9 +182,9 @@ fn read_new(form: &Form) -> Result<Formula, Faults> {
 }
 
 /// A copy, to change without touching the first.
-pub async fn copy(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn copy(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
     let id = blocking(move || {
-        let mut formula = store.formula(FormulaId(*id))?.formula;
+        let mut formula = store.formula(*id)?.formula;
         let name: String = formula.name.chars().take(NAME_MAX - 7).collect();
         formula.name = format!("{name}, copy");
         Ok(store.create_formula(&formula)?)
@@ -194,26 +194,26 @@ pub async fn copy(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResp
 }
 
 /// Deletes, and offers to take that back.
-pub async fn delete(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
+pub async fn delete(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    blocking(move || Ok(store.delete_formula(FormulaId(id))?)).await?;
+    blocking(move || Ok(store.delete_formula(id)?)).await?;
     Ok(on_to(format!("/formulas?deleted={id}")))
 }
 
 /// Puts a formula away, or takes it out again.
 pub async fn archive(
-    store: web::Data<Home>,
-    id: web::Path<i32>,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let away = posted.0.ticked("away");
-    blocking(move || Ok(store.archive_formula(FormulaId(*id), away)?)).await?;
+    blocking(move || Ok(store.archive_formula(*id, away)?)).await?;
     Ok(on_to(if away { "/formulas".into() } else { "/formulas?away=1".into() }))
 }
 
 /// Takes a deletion back.
-pub async fn restore(store: web::Data<Home>, id: web::Path<i32>) -> Result<HttpResponse, PageError> {
-    blocking(move || match store.restore_formula(FormulaId(*id)) {
+pub async fn restore(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
+    blocking(move || match store.restore_formula(*id) {
         Err(StoreError::NotFound) => Err(PageError::NotFound),
         other => Ok(other?),
     })
@@ -230,14 +230,14 @@ pub struct Out {
 
 /// The saved formula as a file, in one of the open forms.
 pub async fn export(
-    store: web::Data<Home>,
-    path: web::Path<(i32, String)>,
+    store: web::Data<Store>,
+    path: web::Path<(FormulaId, String)>,
     out: web::Query<Out>,
 ) -> Result<HttpResponse, PageError> {
     let (id, format) = path.into_inner();
     let format = Format::from_key(&format).ok_or(PageError::NotFound)?;
     let (name, text) = blocking(move || {
-        let formula = store.formula(FormulaId(id))?.formula;
+        let formula = store.formula(id)?.formula;
         let home = Household::load(&store)?;
         // One that no longer reads at the stations goes out without its steps.
         let stations = read(&formula, &home.kitchen, &home.catalogue, home.now).ok();
@@ -250,14 +250,14 @@ pub async fn export(
 }
 
 /// The whole household as one file.
-pub async fn export_all(store: web::Data<Home>) -> Result<HttpResponse, PageError> {
+pub async fn export_all(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let file = blocking(move || Ok(formats::write_household(&store.household()?))).await?;
     Ok(as_file("Cerealis household", "json", Format::Json.media_type(), file))
 }
 
 /// A record that does not read, as it lies in the file.
 pub async fn download_damaged(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {
     let (kind, id) = path.into_inner();
@@ -268,7 +268,7 @@ pub async fn download_damaged(
 
 /// Deletes a record that does not read.
 pub async fn delete_damaged(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {
     let (kind, id) = path.into_inner();

@@ -7,7 +7,7 @@ use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_store::StoreError;
 use jiff::Timestamp;
 
-use crate::clock::Home;
+use cerealis_store::Store;
 
 /// What every page of a formula is read in.
 pub struct Household {
@@ -32,7 +32,7 @@ impl Household {
     ///
     /// # Errors
     /// What the store reports.
-    pub fn load(home: &Home) -> Result<Household, StoreError> {
+    pub fn load(home: &Store) -> Result<Household, StoreError> {
         Ok(Household::of(home.kitchen()?.kitchen, home.cupboard()?.cupboard, home.clock.minute()))
     }
 }

@@ -9,15 +9,15 @@ use cerealis_core::pantry::{Cup, Measures, Tablespoon};
 use cerealis_core::shape::Pan;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_core::words::{Counting, Method};
-use cerealis_store::StoreError;
+use cerealis_store::{Revision, StoreError};
 use jiff::civil::Time;
 use serde::Deserialize;
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, number, plain};
 use crate::posted::Posted;
 use crate::view::KitchenPage;
+use cerealis_store::Store;
 
 /// Whether it has just been saved.
 #[derive(Deserialize)]
@@ -26,7 +26,7 @@ pub struct Query {
 }
 
 /// The page.
-pub async fn show(store: web::Data<Home>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     let stored = blocking(move || Ok(store.kitchen()?)).await?;
     let mut page = KitchenPage::of(&stored.kitchen, fill(&stored.kitchen), stored.revision);
     page.saved = query.saved.is_some();
@@ -35,10 +35,9 @@ pub async fn show(store: web::Data<Home>, query: web::Query<Query>) -> Result<Ht
 }
 
 /// Saves the kitchen.
-pub async fn save(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
-    // A page that does not say what it was read at is in conflict with whatever is there.
-    let typed = form.revision().unwrap_or(-1);
+    let typed = form.revision().unwrap_or(Revision::UNSAID);
     let read = read(&form).and_then(|k| k.check().map(|()| k));
     let kitchen = match read {
         Ok(kitchen) => kitchen,
@@ -53,8 +52,8 @@ pub async fn save(store: web::Data<Home>, posted: Posted) -> Result<HttpResponse
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
         }
     };
-    let revision = if form.ticked("over") { None } else { Some(typed) };
-    let saved = blocking(move || match store.save_kitchen(revision, &kitchen) {
+    let over = form.over();
+    let saved = blocking(move || match store.save_kitchen(over, &kitchen) {
         Ok(_) => Ok(true),
         Err(StoreError::Conflict) => Ok(false),
         Err(other) => Err(other.into()),
@@ -76,7 +75,10 @@ pub struct Zone {
 
 /// A kitchen that nobody has set yet takes the time zone of the browser that looks at it first. Answers
 /// with what it now goes by, or nothing where it was set already.
-pub async fn begin_in_zone(store: web::Data<Home>, said: web::Json<Zone>) -> Result<HttpResponse, PageError> {
+pub async fn begin_in_zone(
+    store: web::Data<Store>,
+    said: web::Json<Zone>,
+) -> Result<HttpResponse, PageError> {
     let Zone { zone } = said.into_inner();
     let known = Kitchen { time_zone: zone.clone(), ..Kitchen::default() };
     if zone.len() > 80 || known.zone().is_none() {

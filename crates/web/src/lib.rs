@@ -3,7 +3,6 @@
 pub mod asks;
 mod assets;
 mod bring;
-pub mod clock;
 mod cupboard;
 mod day;
 mod dough;
@@ -30,9 +29,9 @@ use std::time::Duration;
 
 use actix_web::{App, HttpResponse, HttpServer, guard, middleware, web};
 
-use crate::clock::Home;
 use crate::error::PageError;
 use crate::posted::up_to;
+use cerealis_store::Store;
 
 /// The largest body that a page may send: a formula of sixty lines is under 20 kB.
 const BODY_MAX: usize = 128 * 1024;
@@ -53,13 +52,13 @@ pub fn listen(port: u16) -> std::io::Result<TcpListener> {
 ///
 /// # Errors
 /// What the sockets report.
-pub async fn serve(home: Home, listener: TcpListener) -> std::io::Result<()> {
+pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
     HttpServer::new(move || {
         App::new()
             .wrap(middleware::Compress::default())
             .wrap(middleware::from_fn(error::keep_typed))
             .wrap(middleware::from_fn(security::guard))
-            .configure(|config| routes(config, home.clone()))
+            .configure(|config| routes(config, store.clone()))
     })
     .workers(2)
     .max_connections(256)
@@ -70,14 +69,14 @@ pub async fn serve(home: Home, listener: TcpListener) -> std::io::Result<()> {
 }
 
 /// All routes; separate from [`serve`] so that tests can drive them without a socket.
-pub fn routes(config: &mut web::ServiceConfig, home: impl Into<Home>) {
+pub fn routes(config: &mut web::ServiceConfig, store: Store) {
     // Every address has its own methods; another one is told so, and HEAD is a GET without its body.
     let at = |path: &str| web::resource(path).default_service(web::to(not_so));
     let get = || web::route().guard(guard::Any(guard::Get()).or(guard::Head()));
     let (payload, most) = up_to(BODY_MAX);
     let (bring_payload, bring_most) = up_to(BRING_MAX);
     config
-        .app_data(web::Data::new(home.into()))
+        .app_data(web::Data::new(store))
         .app_data(web::Data::new(last_read::LastRead::default()))
         .app_data(payload)
         .app_data(most)

@@ -4,41 +4,40 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::formula::{changes, figures};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::{Grams, shown};
-use cerealis_store::{FormulaId, StoreError, StoredVersion};
+use cerealis_store::{FormulaId, Revision, StoreError, StoredVersion};
 use jiff::tz::TimeZone;
 use serde::Deserialize;
 
-use crate::clock::Home;
 use crate::error::{PageError, blocking, html, on_to};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{VersionRow, VersionsPage};
+use cerealis_store::Store;
 
 /// Which two are side by side.
 #[derive(Deserialize)]
 pub struct Query {
-    a: Option<i32>,
-    b: Option<i32>,
+    a: Option<Revision>,
+    b: Option<Revision>,
 }
 
 /// The list, with two versions side by side: the last change, where none are named.
 pub async fn show(
-    store: web::Data<Home>,
-    id: web::Path<i32>,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
-    let (all, damaged, home) = blocking(move || {
-        Ok((store.versions(FormulaId(id))?, store.damaged_versions(id)?, Household::load(&store)?))
-    })
-    .await?;
+    let (all, damaged, home) =
+        blocking(move || Ok((store.versions(id)?, store.damaged_versions(id)?, Household::load(&store)?)))
+            .await?;
     let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
-    let newest = all.first().map_or(0, |v| v.revision);
-    let of = |wanted: Option<i32>, otherwise: i32| {
+    let newest = all.first().map_or(Revision(0), |v| v.revision);
+    let of = |wanted: Option<Revision>, otherwise: Revision| {
         let wanted = wanted.unwrap_or(otherwise);
         all.iter().find(|v| v.revision == wanted).or(all.first())
     };
-    let (Some(a), Some(b)) = (of(query.a, newest - 1), of(query.b, newest)) else {
+    let (Some(a), Some(b)) = (of(query.a, Revision(newest.0 - 1)), of(query.b, newest)) else {
         return Err(PageError::NotFound);
     };
     let rows = all
@@ -108,15 +107,15 @@ fn beside(a: &StoredVersion, b: &StoredVersion, catalogue: &Catalogue) -> Vec<[S
 
 /// Goes back to a version: it becomes the newest, and none is lost.
 pub async fn go_back(
-    store: web::Data<Home>,
-    id: web::Path<i32>,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let Posted(form) = posted;
-    let wanted = form.value("revision").parse::<i32>().map_err(|_| PageError::NotFound)?;
+    let wanted = form.value("revision").parse().map(Revision).map_err(|_| PageError::NotFound)?;
     blocking(move || {
-        let id = FormulaId(id);
+        let id = id;
         let now = store.formula(id)?.revision;
         let old =
             store.versions(id)?.into_iter().find(|v| v.revision == wanted).ok_or(StoreError::NotFound)?;

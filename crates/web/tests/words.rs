@@ -7,6 +7,7 @@ use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_core::words::{Method, Station};
+use cerealis_store::FormulaId;
 use cerealis_store::{demo_formulas, demo_kitchen};
 use cerealis_web::asks::Asks;
 use cerealis_web::formula_page::{Fragments, Sheet};
@@ -21,7 +22,7 @@ fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
 fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
     let s = stations(f, kitchen);
     let all = Fragments::of(
-        1,
+        FormulaId(1),
         station,
         (f, &s),
         None,
@@ -56,7 +57,8 @@ fn the_sheet_is_complete() {
     let kitchen = demo_kitchen();
     for f in demo_formulas() {
         let s = stations(&f, &kitchen);
-        let sheet = Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
+        let sheet =
+            Sheet::new(FormulaId(1), &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
         for line in &f.lines {
             let name = &Catalogue::bundled().get(&line.ingredient).unwrap().name;
             let cell =
@@ -187,7 +189,8 @@ fn costs_are_told_with_what_has_no_price() {
     let cupboard = Cupboard { prices: [("bread-flour".into(), 1.3)].into(), ..Cupboard::default() };
     let house = &Household::of(kitchen.clone(), cupboard, jiff::Timestamp::UNIX_EPOCH);
     let s = stations(&f, &kitchen);
-    let all = Fragments::of(1, Station::Formula, (&f, &s), None, None, &Asks::default(), house).unwrap();
+    let all =
+        Fragments::of(FormulaId(1), Station::Formula, (&f, &s), None, None, &Asks::default(), house).unwrap();
     let html = &all.outs[0].1;
     assert!(
         html.contains("0.52 £ in all") && html.contains("Without a price yet: whole-wheat flour"),
@@ -201,7 +204,8 @@ fn the_sheet_says_what_the_rail_says() {
     let kitchen = demo_kitchen();
     for f in demo_formulas() {
         let s = stations(&f, &kitchen);
-        let sheet = Sheet::new(1, &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
+        let sheet =
+            Sheet::new(FormulaId(1), &f, &s, &kitchen, Catalogue::bundled()).unwrap().render().unwrap();
         let rail = sheet.split(r#"class="rail""#).nth(1).unwrap().split("</nav>").next().unwrap();
         let fact = sheet.split("ydration</dt><dd>").nth(1).unwrap().split("</dd>").next().unwrap();
         assert!(

@@ -7,6 +7,7 @@ mod fields;
 
 pub use fields::{Fields, Figure, Visit, fill, read};
 
+use cerealis_store::Revision;
 use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
@@ -55,8 +56,14 @@ impl Form {
     }
 
     /// The revision that the page was read at; `None` where it does not say.
-    pub fn revision(&self) -> Option<i32> {
-        self.value("revision").parse().ok()
+    pub fn revision(&self) -> Option<Revision> {
+        self.value("revision").parse().ok().map(Revision)
+    }
+
+    /// The revision that a save of what the household has one of is over: the one that was read, or any where
+    /// the baker said so.
+    pub fn over(&self) -> Option<Revision> {
+        (!self.ticked("over")).then(|| self.revision().unwrap_or(Revision::UNSAID))
     }
 
     /// All fields and their text.

@@ -31,27 +31,27 @@ use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, REASON_MAX, difference};
 use cerealis_core::stations::Stations;
 use cerealis_core::words::Station;
-use cerealis_store::{FormulaId, StoreError, StoredFormula};
+use cerealis_store::{FormulaId, Revision, StoreError, StoredFormula};
 use serde::Serialize;
 
 use crate::asks::Asks;
-use crate::clock::Home;
 use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
 use crate::form::Form;
 use crate::household::Household;
 use crate::last_read::LastRead;
 use crate::posted::Posted;
+use cerealis_store::Store;
 
 /// A formula without a station: the first one.
-pub async fn first_station(id: web::Path<i32>) -> HttpResponse {
+pub async fn first_station(id: web::Path<FormulaId>) -> HttpResponse {
     on_to(format!("/formulas/{id}/formula"))
 }
 
 /// The page of a formula at a station.
 pub async fn station(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     last: web::Data<LastRead>,
-    path: web::Path<(i32, String)>,
+    path: web::Path<(FormulaId, String)>,
 ) -> Result<HttpResponse, PageError> {
     let (id, station) = path.into_inner();
     let here = Station::from_key(&station).ok_or(PageError::NotFound)?;
@@ -76,8 +76,8 @@ pub async fn station(
     html(&page)
 }
 
-fn load(store: &Home, id: i32) -> Result<(StoredFormula, Household), PageError> {
-    Ok((store.formula(FormulaId(id))?, Household::load(store)?))
+fn load(store: &Store, id: FormulaId) -> Result<(StoredFormula, Household), PageError> {
+    Ok((store.formula(id)?, Household::load(store)?))
 }
 
 /// What the page gets back for a change.
@@ -94,7 +94,7 @@ struct Answer {
     /// Whether the formula differs from the saved one.
     dirty: bool,
     /// The revision now in the kitchen's file.
-    revision: i32,
+    revision: Revision,
     /// Set when another window has saved since.
     conflict: bool,
 }
@@ -140,7 +140,7 @@ fn draw(
         if draft.formula == stored.formula { None } else { last.stations(&stored.formula, house).ok() };
     let now = (&draft.formula, &*draft.stations);
     let saved = saved.as_deref().map(|s| (&stored.formula, s));
-    Ok(Fragments::of(stored.id.0, here, now, saved, draft.tried.as_ref(), &draft.asks, house)?)
+    Ok(Fragments::of(stored.id, here, now, saved, draft.tried.as_ref(), &draft.asks, house)?)
 }
 
 /// The change that a button asks for; a button that no page has is refused, not taken for a save.
@@ -158,9 +158,9 @@ fn here_of(form: &Form) -> Station {
 
 /// Shows what a change does, without saving it.
 pub async fn preview(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     last: web::Data<LastRead>,
-    id: web::Path<i32>,
+    id: web::Path<FormulaId>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
     let answer = blocking(move || {
@@ -212,9 +212,9 @@ fn answer(
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
 pub async fn save(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     last: web::Data<LastRead>,
-    id: web::Path<i32>,
+    id: web::Path<FormulaId>,
     request: HttpRequest,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
@@ -244,16 +244,16 @@ pub async fn save(
 /// How a save came out.
 enum Outcome {
     /// It is in the kitchen's file, at this revision.
-    Saved(i32),
+    Saved(Revision),
     /// It is not, and is shown as typed.
     Shown(StatusCode, Box<Answer>, Box<FormulaPage>),
 }
 
-fn outcome(store: &Home, last: &LastRead, id: i32, mut form: Form) -> Result<Outcome, PageError> {
+fn outcome(store: &Store, last: &LastRead, id: FormulaId, mut form: Form) -> Result<Outcome, PageError> {
     let change = change_of(&form)?;
     if form.ticked("back") {
         // It was deleted in another window meanwhile, and is wanted all the same.
-        store.restore_formula(FormulaId(id))?;
+        store.restore_formula(id)?;
     }
     let (stored, home) = load(store, id)?;
     let house = &home;
@@ -286,7 +286,7 @@ fn outcome(store: &Home, last: &LastRead, id: i32, mut form: Form) -> Result<Out
         return shown(form, fragments, StatusCode::OK, false);
     }
     // “Save mine over it” names the revision it has been shown.
-    let over = form.value("over").parse().ok();
+    let over = form.value("over").parse().ok().map(Revision);
     let Some(revision) = over.or_else(|| form.revision()) else {
         let fragments = draw(&draft, &stored, here, house, last)?;
         return shown(form, fragments, StatusCode::CONFLICT, true);
@@ -296,7 +296,7 @@ fn outcome(store: &Home, last: &LastRead, id: i32, mut form: Form) -> Result<Out
         "" => difference(&stored.formula, &draft.formula, &house.catalogue),
         typed => typed.chars().take(REASON_MAX).collect(),
     };
-    match store.save_formula(FormulaId(id), revision, &draft.formula, &reason) {
+    match store.save_formula(id, revision, &draft.formula, &reason) {
         Ok(revision) => Ok(Outcome::Saved(revision)),
         Err(StoreError::Conflict) => {
             let fragments = draw(&draft, &stored, here, house, last)?;
@@ -308,9 +308,9 @@ fn outcome(store: &Home, last: &LastRead, id: i32, mut form: Form) -> Result<Out
 
 /// The printed sheet of the saved formula.
 pub async fn sheet(
-    store: web::Data<Home>,
+    store: web::Data<Store>,
     last: web::Data<LastRead>,
-    id: web::Path<i32>,
+    id: web::Path<FormulaId>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let sheet = blocking(move || {

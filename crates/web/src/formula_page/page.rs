@@ -5,6 +5,7 @@ use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::stations::Stations;
 use cerealis_core::words::{Counting, Station, Style};
+use cerealis_store::{FormulaId, Revision};
 
 use super::answer::{FormulaOut, Tried};
 use super::lines::{Lines, MakeUps};
@@ -31,7 +32,7 @@ pub struct Fragments {
 impl Fragments {
     /// Draws them for a formula that reads.
     pub fn of(
-        id: i32,
+        id: FormulaId,
         here: Station,
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
@@ -59,7 +60,7 @@ impl Fragments {
     }
 
     /// What stands there while fields cannot be read.
-    pub fn waiting(id: i32, here: Station) -> Result<Fragments, askama::Error> {
+    pub fn waiting(id: FormulaId, here: Station) -> Result<Fragments, askama::Error> {
         let note = r#"<p class="waiting">The figures wait for the fields marked.</p>"#;
         Ok(Fragments {
             rail: Rail::empty(id, here).render()?,
@@ -76,8 +77,8 @@ impl Fragments {
 #[derive(Template)]
 #[template(path = "formula/page.html")]
 pub struct FormulaPage {
-    pub(crate) id: i32,
-    pub(crate) revision: i32,
+    pub(crate) id: FormulaId,
+    pub(crate) revision: Revision,
     pub(crate) here: Station,
     pub(crate) form: Form,
     pub(crate) fragments: Fragments,
@@ -85,7 +86,7 @@ pub struct FormulaPage {
     pub(crate) controls: Vec<(Station, String)>,
     pub(crate) have: Vec<(String, String)>,
     pub(crate) dirty: bool,
-    pub(crate) conflict: Option<i32>,
+    pub(crate) conflict: Option<Revision>,
     pub(crate) kitchen: Kitchen,
     pub(crate) names: Vec<String>,
 }
@@ -93,8 +94,8 @@ pub struct FormulaPage {
 impl FormulaPage {
     /// The page as typed.
     pub fn new(
-        id: i32,
-        revision: i32,
+        id: FormulaId,
+        revision: Revision,
         here: Station,
         form: Form,
         fragments: Fragments,

@@ -6,6 +6,7 @@ use cerealis_core::mix::WaterAction;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Station;
+use cerealis_store::FormulaId;
 
 use crate::show::{clock, day, hydration};
 
@@ -48,7 +49,7 @@ enum Moved {
 impl Rail {
     /// The rail of a formula. `here` is the station on show, if it is one; `saved` is what it was before the unsaved change.
     pub fn new(
-        id: i32,
+        id: FormulaId,
         here: Option<Station>,
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
@@ -72,7 +73,7 @@ impl Rail {
     }
 
     /// The rail of a formula that cannot be read yet.
-    pub fn empty(id: i32, here: Station) -> Self {
+    pub fn empty(id: FormulaId, here: Station) -> Self {
         let stop = |station: Station| Stop {
             href: format!("/formulas/{id}/{}", station.key()),
             here: station == here,

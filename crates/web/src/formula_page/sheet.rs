@@ -7,6 +7,7 @@ use cerealis_core::pantry::{Catalogue, household};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::shown;
 use cerealis_core::words::Stage;
+use cerealis_store::FormulaId;
 
 use crate::day::{DayRow, day_rows};
 use crate::mix::MixOut;
@@ -62,7 +63,7 @@ impl Sheet {
     /// # Errors
     /// What the rail's template reports.
     pub fn new(
-        id: i32,
+        id: FormulaId,
         f: &Formula,
         s: &Stations,
         kitchen: &Kitchen,

@@ -10,6 +10,7 @@ use cerealis_core::rise::{
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
 use cerealis_core::words::{Handling, Stage};
+use cerealis_store::FormulaId;
 use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
@@ -68,7 +69,7 @@ pub struct RiseOut {
 
 impl RiseOut {
     /// Shows bulk and proof.
-    pub fn new(id: i32, f: &Formula, s: &Stations, asks: &Asks, house: &Household) -> Self {
+    pub fn new(id: FormulaId, f: &Formula, s: &Stations, asks: &Asks, house: &Household) -> Self {
         let kitchen = &house.kitchen;
         let plan = &f.rise;
         let other = asks.other(&s.rise_input);

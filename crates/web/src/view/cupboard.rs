@@ -1,5 +1,6 @@
 //! The cupboard's pages.
 
+use cerealis_store::Revision;
 use std::collections::BTreeSet;
 
 use askama::Template;
@@ -42,7 +43,7 @@ pub struct CupboardPage {
     pub(crate) sought: String,
     pub(crate) found: usize,
     pub(crate) all: usize,
-    pub(crate) revision: i32,
+    pub(crate) revision: Revision,
     pub(crate) currency: String,
     pub(crate) saved: bool,
     pub(crate) conflict: bool,
@@ -57,7 +58,7 @@ impl CupboardPage {
         catalogue: &Catalogue,
         used: &BTreeSet<String>,
         sought: &str,
-        revision: i32,
+        revision: Revision,
         currency: String,
     ) -> Self {
         let words: Vec<String> = sought.to_lowercase().split_whitespace().map(str::to_owned).collect();

@@ -5,7 +5,7 @@ use cerealis_core::formula::{Formula, figures};
 use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::{Watch, WatchAnswer};
-use cerealis_store::StoredWatch;
+use cerealis_store::{FormulaId, Revision, StoredWatch};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
@@ -39,7 +39,7 @@ struct Known {
     curve: String,
     rows: Vec<ReadingRow>,
     learned: String,
-    revision: i32,
+    revision: Revision,
     began_at: String,
 }
 
@@ -47,12 +47,12 @@ struct Known {
 #[derive(Template)]
 #[template(path = "dough.html")]
 pub struct DoughPage {
-    id: i32,
+    id: FormulaId,
     name: String,
     form: Form,
     known: Option<Known>,
     trouble: Option<String>,
-    revision: i32,
+    revision: Revision,
     conflict: bool,
     cm: bool,
 }
@@ -60,7 +60,7 @@ pub struct DoughPage {
 impl DoughPage {
     /// The page for a formula, with the dough of it that is rising.
     pub fn new(
-        id: i32,
+        id: FormulaId,
         formula: &Formula,
         rising: Option<&StoredWatch>,
         home: &Household,
@@ -74,7 +74,7 @@ impl DoughPage {
             form,
             known: None,
             trouble: None,
-            revision: rising.map_or(0, |r| r.revision),
+            revision: rising.map_or(Revision(0), |r| r.revision),
             conflict,
             cm: home.kitchen.tub.is_some(),
         };
@@ -113,7 +113,7 @@ fn mixed_on(watch: &Watch, home: &Household) -> String {
 }
 
 impl Known {
-    fn new(revision: i32, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
+    fn new(revision: Revision, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
         let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
         let thermo = Thermo::of(&home.kitchen);
         let clock = |t: Timestamp| t.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string();

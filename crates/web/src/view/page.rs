@@ -6,7 +6,7 @@ use cerealis_core::oven::HotSide;
 use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Style};
-use cerealis_store::DamagedRecord;
+use cerealis_store::{DamagedRecord, FormulaId, Revision};
 use jiff::Timestamp;
 
 use crate::form::Form;
@@ -16,7 +16,7 @@ use crate::show::{Pick, picks, picks_of};
 /// A formula in the list.
 pub struct Entry {
     /// Which one.
-    pub id: i32,
+    pub id: FormulaId,
     /// Its name.
     pub name: String,
     /// Its style.
@@ -91,8 +91,8 @@ pub struct FormulasPage {
     pub(crate) damaged: Vec<DamagedRecord>,
     /// The time zone that a kitchen which nobody has set yet goes by.
     pub(crate) zone: Option<String>,
-    pub(crate) deleted_all: Vec<(i32, String)>,
-    pub(crate) deleted: Option<(i32, String)>,
+    pub(crate) deleted_all: Vec<(FormulaId, String)>,
+    pub(crate) deleted: Option<(FormulaId, String)>,
     pub(crate) sought: Sought,
     pub(crate) form: Form,
     pub(crate) styles: Vec<Pick>,
@@ -103,7 +103,7 @@ impl FormulasPage {
     pub fn new(
         entries: Vec<Entry>,
         damaged: Vec<DamagedRecord>,
-        deleted: Option<(i32, String)>,
+        deleted: Option<(FormulaId, String)>,
         sought: Sought,
         form: Form,
     ) -> Self {
@@ -116,7 +116,7 @@ impl FormulasPage {
 /// A version in the list.
 pub struct VersionRow {
     /// Its number.
-    pub revision: i32,
+    pub revision: Revision,
     /// What changed.
     pub reason: String,
     /// When, by the kitchen's clock.
@@ -133,11 +133,11 @@ pub struct VersionRow {
 #[derive(Template)]
 #[template(path = "versions.html")]
 pub struct VersionsPage {
-    pub(crate) id: i32,
+    pub(crate) id: FormulaId,
     pub(crate) name: String,
     pub(crate) rows: Vec<VersionRow>,
-    pub(crate) a: i32,
-    pub(crate) b: i32,
+    pub(crate) a: Revision,
+    pub(crate) b: Revision,
     pub(crate) lines: Vec<[String; 3]>,
     pub(crate) damaged: Vec<DamagedRecord>,
 }
@@ -147,7 +147,7 @@ pub struct VersionsPage {
 #[template(path = "kitchen.html")]
 pub struct KitchenPage {
     pub(crate) form: Form,
-    pub(crate) revision: i32,
+    pub(crate) revision: Revision,
     pub(crate) saved: bool,
     pub(crate) conflict: bool,
     pub(crate) damaged: bool,
@@ -157,7 +157,7 @@ pub struct KitchenPage {
 
 impl KitchenPage {
     /// The page as typed.
-    pub fn new(form: Form, revision: i32) -> Self {
+    pub fn new(form: Form, revision: Revision) -> Self {
         let zones = jiff::tz::db()
             .available()
             .map(|z| z.to_string())
@@ -167,7 +167,7 @@ impl KitchenPage {
     }
 
     /// The page of a kitchen as it is stored, with what it has learned.
-    pub fn of(kitchen: &Kitchen, form: Form, revision: i32) -> Self {
+    pub fn of(kitchen: &Kitchen, form: Form, revision: Revision) -> Self {
         KitchenPage { oven: Some(this_oven(kitchen)), ..KitchenPage::new(form, revision) }
     }
 

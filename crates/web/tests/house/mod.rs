@@ -73,9 +73,9 @@ where
 
 impl Kitchen {
     /// The kitchen by a clock that stands at a Saturday morning.
-    pub fn home(&self) -> cerealis_web::clock::Home {
+    pub fn home(&self) -> cerealis_store::Store {
         let now = "2026-03-14T08:00:30Z".parse::<jiff::Timestamp>().unwrap();
-        cerealis_web::clock::Home::new(self.store.clone(), cerealis_web::clock::Clock::by(move || now))
+        self.store.clone().by(cerealis_store::Clock::by(move || now))
     }
 }
 

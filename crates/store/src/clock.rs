@@ -1,9 +1,8 @@
-//! The one place that asks for the time, and the kitchen's file beside it.
+//! The one place that asks for the time.
 
-use std::ops::Deref;
+use std::fmt;
 use std::sync::Arc;
 
-use cerealis_store::Store;
 use jiff::{RoundMode, Timestamp, TimestampRound, Unit};
 
 /// What time it is: the system's, or what a test says.
@@ -35,31 +34,8 @@ impl Clock {
     }
 }
 
-/// What every page is served from: the kitchen's file, and the clock.
-#[derive(Clone)]
-pub struct Home {
-    store: Store,
-    /// What time it is.
-    pub clock: Clock,
-}
-
-impl Home {
-    /// A file by a clock.
-    pub fn new(store: Store, clock: Clock) -> Home {
-        Home { store, clock }
-    }
-}
-
-impl From<Store> for Home {
-    fn from(store: Store) -> Home {
-        Home::new(store, Clock::system())
-    }
-}
-
-impl Deref for Home {
-    type Target = Store;
-
-    fn deref(&self) -> &Store {
-        &self.store
+impl fmt::Debug for Clock {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "Clock({})", self.now())
     }
 }
