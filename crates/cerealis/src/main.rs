@@ -158,7 +158,7 @@ fn run(store: Store, listener: TcpListener, data: &Path, held: place::Held) -> a
         "Cerealis is at http://{address}\nThe kitchen is kept in {}\nIts clock goes by {zone}; the Kitchen page changes that.\nCtrl+C stops it.",
         data.display()
     );
-    actix_web::rt::System::new().block_on(cerealis_web::serve(store.into(), listener))?;
+    actix_web::rt::System::new().block_on(cerealis_web::serve(store, listener))?;
     drop(held);
     Ok(())
 }

@@ -230,3 +230,45 @@ fn one_place_asks_for_the_time() {
         }
     }
 }
+
+/// Views are given answers; they work none out. What they may call is wording and what is said of a formula.
+#[test]
+fn views_call_no_engine() {
+    const WORDING: [&str; 9] = [
+        "shown",
+        "water_sentence",
+        "colour_card",
+        "colour_word",
+        "cost",
+        "offers",
+        "figures",
+        "counted_flour",
+        "household",
+    ];
+    let web = crates().join("web/src");
+    let mut folders: Vec<PathBuf> = ["view", "picture", "show"].iter().map(|f| web.join(f)).collect();
+    let mut files = Vec::new();
+    while let Some(folder) = folders.pop() {
+        files.extend(std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()));
+    }
+    for station in ["mix", "rise", "shape", "oven", "day", "formula_page"] {
+        files.push(web.join(station).join("answer.rs"));
+    }
+    let mut wrong = Vec::new();
+    for file in files {
+        let text = std::fs::read_to_string(&file).unwrap();
+        let text = text.split("#[cfg(test)]\nmod tests").next().unwrap();
+        for used in text.split("use cerealis_core::").skip(1) {
+            let names = used.split(';').next().unwrap().rsplit("::").next().unwrap();
+            let calls = names
+                .split([',', '{', '}'])
+                .map(str::trim)
+                .filter(|n| n.starts_with(|c: char| c.is_ascii_lowercase()) && !WORDING.contains(n));
+            wrong.extend(calls.map(|name| format!("{} calls {name}", file.display())));
+        }
+        if text.contains(".answer(&") {
+            wrong.push(format!("{} asks a dough how it stands", file.display()));
+        }
+    }
+    assert_eq!(wrong, Vec::<String>::new());
+}

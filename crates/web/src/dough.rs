@@ -15,7 +15,7 @@ use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
-use crate::view::DoughPage;
+use crate::view::{DoughPage, Rising};
 
 /// The page: the forecast as the readings have made it, or how to begin.
 pub async fn show(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
@@ -26,8 +26,12 @@ pub async fn show(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<H
 fn page(store: &Store, id: FormulaId, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
     let stored = store.formula(id)?;
     let home = Household::load(store)?;
-    let rising = store.rising(id)?;
-    Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, store.clock.now(), form, conflict))
+    let now = store.clock.now();
+    let rising = store.rising(id)?.map(|StoredWatch { revision, watch }| {
+        let answer = watch.answer(&home.kitchen, &home.catalogue, now);
+        Rising { revision, watch, answer }
+    });
+    Ok(DoughPage::new(id, &stored.formula, rising.as_ref(), &home, now, form, conflict))
 }
 
 /// What happened at the dough.

@@ -16,9 +16,9 @@ use crate::day::{DayFields, DayOut};
 use crate::form::Form;
 use crate::household::Household;
 use crate::mix::{MixFields, MixOut};
-use crate::oven::{OvenFields, OvenOut};
-use crate::rise::{RiseFields, RiseOut};
-use crate::shape::{ShapeFields, ShapeOut};
+use crate::oven::{OvenAsked, OvenFields, OvenOut};
+use crate::rise::{RiseAsked, RiseFields, RiseOut};
+use crate::shape::{ShapeAsked, ShapeFields, ShapeOut};
 use crate::show::{Pick, picks, picks_of};
 
 /// Everything on a formula's page that follows from the figures, by the place it stands in.
@@ -47,9 +47,13 @@ impl Fragments {
         let out = |station: Station| match station {
             Station::Formula => FormulaOut::new(f, s, tried, house).render(),
             Station::Mix => MixOut::new(f, s, kitchen).render(),
-            Station::Rise => RiseOut::new(id, f, s, &at(station), house).render(),
-            Station::Shape => ShapeOut::new(f, s, asks, kitchen).render(),
-            Station::Oven => OvenOut::new(f, s, &at(station), kitchen).render(),
+            Station::Rise => {
+                let asks = at(station);
+                let asked = RiseAsked::of(&asks, f, s, house);
+                RiseOut::new(id, f, s, &asks, &asked, kitchen).render()
+            }
+            Station::Shape => ShapeOut::new(f, s, &ShapeAsked::of(asks, f, s), kitchen).render(),
+            Station::Oven => OvenOut::new(f, s, &OvenAsked::of(&at(station), s), kitchen).render(),
             Station::Day => DayOut::new(s, kitchen).render(),
         };
         let wanted = Station::ALL.into_iter().filter(|s| !asks.quick || *s == here);

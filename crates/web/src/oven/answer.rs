@@ -5,15 +5,12 @@ use cerealis_core::day::StepKind;
 use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::oven::{
-    BakeOutput, BySizeInput, HotSide, Last, Notations, Oven, SizeRow, by_size, colour_card, usual_sizes,
-    what_now,
-};
+use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, colour_card};
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
 
-use crate::asks::Asks;
+use super::asked::OvenAsked;
 use crate::picture::{self, both, crust_colour};
 use crate::show::{Fact, Thermo, clock, fact, likely, makeup_rows};
 
@@ -59,7 +56,7 @@ pub struct OvenOut {
 
 impl OvenOut {
     /// Shows temperature and minutes.
-    pub fn new(f: &Formula, s: &Stations, asks: &Asks, kitchen: &Kitchen) -> Self {
+    pub fn new(f: &Formula, s: &Stations, asked: &OvenAsked, kitchen: &Kitchen) -> Self {
         let b = &s.bake;
         let thermo = Thermo::of(kitchen);
         let mut notes = b.notes.clone();
@@ -68,6 +65,9 @@ impl OvenOut {
                 "A full oven falls further when it is loaded, and is counted so: leave the door shut for the first half."
                     .into(),
             );
+        }
+        if let Some(Err(faults)) = &asked.sizes {
+            notes.push(faults.to_string());
         }
         OvenOut {
             makeups: makeup_rows(f, s, thermo),
@@ -96,13 +96,13 @@ impl OvenOut {
             curves: both(|room| picture::oven_curves(b, room)),
             card: card(b),
             without: without_a_thermometer(s),
-            probed: asks.probe.and_then(|read| match what_now(b, &read) {
-                Ok(now) => Some(Probed { says: now.says }),
-                Err(faults) => faults.0.first().map(|f| Probed { says: f.message.clone() }),
+            probed: asked.probed.as_ref().map(|now| match now {
+                Ok(now) => Probed { says: now.says.clone() },
+                Err(faults) => Probed { says: faults.to_string() },
             }),
             crust: b.crust,
             oven: this_oven(kitchen),
-            sizes: if asks.ways { sizes(s) } else { None },
+            sizes: asked.sizes.as_ref().and_then(|rows| rows.as_ref().ok()).map(|rows| sizes(rows, s)),
             cautions: cautions(f),
             notes,
         }
@@ -203,8 +203,7 @@ pub fn this_oven(kitchen: &Kitchen) -> String {
     )
 }
 
-fn sizes(s: &Stations) -> Option<(String, Vec<[String; 5]>)> {
-    let rows = by_size(&BySizeInput { bake: s.bake_input.clone(), sizes: usual_sizes() }).ok()?;
+fn sizes(rows: &[SizeRow], s: &Stations) -> (String, Vec<[String; 5]>) {
     let row = |r: &SizeRow| {
         [
             format!("{:.0} g", r.grams.0),
@@ -214,7 +213,7 @@ fn sizes(s: &Stations) -> Option<(String, Vec<[String; 5]>)> {
             format!("{:.0} °C, {:.0} %", r.core.0, r.loss),
         ]
     };
-    Some((both(|room| picture::by_size(&rows, s.shape.piece, room)), rows.iter().map(row).collect()))
+    (both(|room| picture::by_size(rows, s.shape.piece, room)), rows.iter().map(row).collect())
 }
 
 fn cautions(f: &Formula) -> Vec<&'static str> {

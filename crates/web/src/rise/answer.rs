@@ -1,22 +1,19 @@
 //! The Rise station: when to be back, and what moves it.
 
 use askama::Template;
-use cerealis_core::formula::{Formula, Line, levain_share, levers, yeast_factor};
+use cerealis_core::fault::Faults;
+use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::rise::{
-    Forecast, InverseInput, Lever, Matter, RiseInput, RiseOutput, RiseWish, Which, matters, rise,
-    rise_inverse,
-};
+use cerealis_core::rise::{Forecast, Matter, RiseOutput, RiseWish};
 use cerealis_core::stations::{Ahead, Stations};
-use cerealis_core::units::{Celsius, Grams, Hours, Minutes, shown};
-use cerealis_core::words::{Handling, Stage};
+use cerealis_core::units::{Celsius, Grams, Minutes, shown};
+use cerealis_core::words::Handling;
 use cerealis_store::FormulaId;
-use jiff::civil::Time;
 use jiff::{SignedDuration, ZonedDateTime};
 
-use crate::asks::{Asks, wait_until};
+use super::asked::{Back, RiseAsked, Turned, Way};
+use crate::asks::Asks;
 use crate::form::plain;
-use crate::household::Household;
 use crate::picture::{self, Over, both};
 use crate::show::{Thermo, clock, likely};
 
@@ -35,7 +32,7 @@ pub struct RiseRow {
 }
 
 /// A way to make the rise fit.
-struct Way {
+struct WayRow {
     key: &'static str,
     says: String,
     found: bool,
@@ -44,7 +41,7 @@ struct Way {
 /// What being back at a time means.
 struct BackAt {
     says: String,
-    ways: Vec<Way>,
+    ways: Vec<WayRow>,
     /// Whether the ways are still to come.
     later: bool,
 }
@@ -69,11 +66,17 @@ pub struct RiseOut {
 
 impl RiseOut {
     /// Shows bulk and proof.
-    pub fn new(id: FormulaId, f: &Formula, s: &Stations, asks: &Asks, house: &Household) -> Self {
-        let kitchen = &house.kitchen;
+    pub fn new(
+        id: FormulaId,
+        f: &Formula,
+        s: &Stations,
+        asks: &Asks,
+        asked: &RiseAsked,
+        kitchen: &Kitchen,
+    ) -> Self {
         let plan = &f.rise;
-        let other = asks.other(&s.rise_input);
-        let over = |pick: fn(&RiseOutput) -> &Option<Forecast>| other.as_ref().and_then(|o| pick(o).as_ref());
+        let other = asked.other.as_ref().and_then(|o| o.as_ref().ok());
+        let over = |pick: fn(&RiseOutput) -> &Option<Forecast>| other.and_then(|o| pick(o).as_ref());
         let rows = [
             ("Bulk rise", "bulk", &plan.bulk, &s.rise.bulk, over(|o| &o.bulk)),
             ("Second rise", "second", &plan.second, &s.rise.second, over(|o| &o.second)),
@@ -85,13 +88,16 @@ impl RiseOut {
                 Some(Row { name, key, forecast: forecast.as_ref()?, wish }.shown(s, kitchen, over))
             })
             .collect();
-        let moved = matters(&s.rise_input, Which::Bulk).unwrap_or_default();
+        let moved = &asked.matters;
         RiseOut {
             now_at: format!("/formulas/{id}/dough"),
             band: both(|room| picture::band("rise", s, kitchen, room)),
-            back: asks.back.and_then(|at| back_at(at, asks.ways, f, s, house)),
-            other: other.as_ref().and_then(|o| asks.other_sentence(o, &s.rise)),
-            matters: if moved.is_empty() { String::new() } else { matters_picture(&moved) },
+            back: asked.back.as_ref().and_then(|back| back_at(back, f, s)),
+            other: asked.other.as_ref().and_then(|other| match other {
+                Ok(other) => other_sentence(asks, other, &s.rise),
+                Err(faults) => Some(faults.to_string()),
+            }),
+            matters: if moved.is_empty() { String::new() } else { matters_picture(moved) },
             tub: tub(f, s, kitchen),
             rises,
             ahead: s.ahead.iter().map(|a| ahead_sentence(a, Thermo::of(kitchen))).collect(),
@@ -222,61 +228,38 @@ fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
         .collect()
 }
 
-impl Asks {
-    /// The rises in the other places, from the other dough temperature.
-    fn other(&self, input: &RiseInput) -> Option<RiseOutput> {
-        if self.other_place.is_none() && self.other_dough.is_none() && self.other_proof.is_none() {
-            return None;
-        }
-        let mut other = input.clone();
-        if let Some(t) = self.other_place {
-            other.bulk.places.iter_mut().for_each(|p| p.temperature = Celsius(t));
-        }
-        if let Some(t) = self.other_dough {
-            other.start = Celsius(t);
-        }
-        if let Some(t) = self.other_proof {
-            other.proof.places.iter_mut().for_each(|p| p.temperature = Celsius(t));
-        }
-        rise(&other).ok()
-    }
-
-    fn other_sentence(&self, other: &RiseOutput, now: &RiseOutput) -> Option<String> {
-        let dough = self.other_dough.map(|t| format!("from a dough of {} °C", plain(t)));
-        let place = self.other_place.map(|t| format!("in bulk at {} °C", plain(t)));
-        let proof = self.other_proof.map(|t| format!("proofed at {} °C", plain(t)));
-        let how = [dough, place, proof].into_iter().flatten().collect::<Vec<_>>().join(", ");
-        let rows = [
-            ("the bulk rise", &other.bulk, &now.bulk),
-            ("the second rise", &other.second, &now.second),
-            ("the final proof", &other.proof, &now.proof),
-        ];
-        let takes = |(name, o, n): (&str, &Option<Forecast>, &Option<Forecast>)| {
-            let (o, n) = (o.as_ref()?, n.as_ref()?);
-            let by = (o.time - n.time).0;
-            let moved = match by {
-                by if by.abs() < 0.5 => "as long as it does".to_owned(),
-                by if by < 0.0 => format!("{} less", shown::time(Minutes(-by))),
-                by => format!("{} more", shown::time(Minutes(by))),
-            };
-            Some(format!("{name} takes {}, {moved}", shown::time(o.time)))
+fn other_sentence(asks: &Asks, other: &RiseOutput, now: &RiseOutput) -> Option<String> {
+    let dough = asks.other_dough.map(|t| format!("from a dough of {} °C", plain(t)));
+    let place = asks.other_place.map(|t| format!("in bulk at {} °C", plain(t)));
+    let proof = asks.other_proof.map(|t| format!("proofed at {} °C", plain(t)));
+    let how = [dough, place, proof].into_iter().flatten().collect::<Vec<_>>().join(", ");
+    let rows = [
+        ("the bulk rise", &other.bulk, &now.bulk),
+        ("the second rise", &other.second, &now.second),
+        ("the final proof", &other.proof, &now.proof),
+    ];
+    let takes = |(name, o, n): (&str, &Option<Forecast>, &Option<Forecast>)| {
+        let (o, n) = (o.as_ref()?, n.as_ref()?);
+        let by = (o.time - n.time).0;
+        let moved = match by {
+            by if by.abs() < 0.5 => "as long as it does".to_owned(),
+            by if by < 0.0 => format!("{} less", shown::time(Minutes(-by))),
+            by => format!("{} more", shown::time(Minutes(by))),
         };
-        let said: Vec<String> = rows.into_iter().filter_map(takes).collect();
-        (!said.is_empty()).then(|| format!("The broken line: {how}, {}.", said.join("; ")))
-    }
+        Some(format!("{name} takes {}, {moved}", shown::time(o.time)))
+    };
+    let said: Vec<String> = rows.into_iter().filter_map(takes).collect();
+    (!said.is_empty()).then(|| format!("The broken line: {how}, {}.", said.join("; ")))
 }
 
-/// What being back at `at` means for the bulk rise, and what would make it right.
-///
-/// The sentence comes at once; what would make it right only when asked for.
-fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: &Household) -> Option<BackAt> {
+/// What being back at a time means for the bulk rise, and what would make it right.
+fn back_at(back: &Result<Back, Faults>, f: &Formula, s: &Stations) -> Option<BackAt> {
     let bulk = s.rise.bulk.as_ref()?;
-    let wished = wait_until(at, s)?;
-    let mut then = s.rise_input.clone();
-    then.bulk.hours = Some(Hours(wished.0 / 60.0));
-    then.proof.target = 1.0;
-    then.proof.hours = None;
-    let stands = rise(&then).ok()?.bulk?;
+    let Back { at, wished, stands, ways } = match back {
+        Ok(back) => back,
+        Err(faults) => return Some(BackAt { says: faults.to_string(), ways: Vec::new(), later: false }),
+    };
+    let wished = *wished;
     let target = f.rise.bulk.target;
     let time = at.strftime("%H:%M");
     let says = if (wished.0 - bulk.time.0).abs() < 6.0 {
@@ -296,56 +279,29 @@ fn back_at(at: Time, ways: bool, f: &Formula, s: &Stations, house: &Household) -
             plain(target)
         )
     };
-    if !ways {
-        return Some(BackAt { says, ways: Vec::new(), later: true });
-    }
-    let ways = levers(f, &house.catalogue)
-        .into_iter()
-        .filter_map(|by| {
-            // A stay in the fridge can only make it longer.
-            (by != Lever::Fridge || wished > bulk.time).then_some(())?;
-            way(by, wished, f, s, house)
-        })
-        .collect();
-    Some(BackAt { says, ways, later: false })
+    let rows = ways.iter().flatten().map(way_row).collect();
+    Some(BackAt { says, ways: rows, later: ways.is_none() })
 }
 
-fn way(by: Lever, wished: Minutes, f: &Formula, s: &Stations, house: &Household) -> Option<Way> {
-    let input = InverseInput {
-        rise: s.rise_input.clone(),
-        which: Which::Bulk,
-        time: wished,
-        by,
-        fridge: Celsius(house.kitchen.fridge.0.max(0.0)),
-    };
-    let answer = rise_inverse(&input).ok()?;
-    let v = answer.value;
-    let figure = match by {
-        Lever::Yeast => {
-            let factor = yeast_factor(f, v, &s.rise_input, &house.catalogue).ok()?;
-            let is_own = |l: &&Line| {
-                l.stage == Stage::Dough
-                    && house.catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0)
-            };
-            let yeast: Grams = f.lines.iter().filter(is_own).map(|l| l.grams).sum();
-            format!("{} g of yeast instead of {} g", shown::grams(yeast * factor), shown::grams(yeast))
+fn way_row(way: &Way) -> WayRow {
+    let figure = match way.to {
+        Turned::Yeast(now, then) => {
+            format!("{} g of yeast instead of {} g", shown::grams(then), shown::grams(now))
         }
-        Lever::Culture => {
-            let share = levain_share(f, v, &house.catalogue).ok()?;
-            let now = levain_share(f, s.figures.inoculation.0, &house.catalogue).ok()?;
-            format!("{share:.0} % of the flour in the levain instead of {now:.0} %")
+        Turned::Levain(now, then) => {
+            format!("{then:.0} % of the flour in the levain instead of {now:.0} %")
         }
-        Lever::Place => format!("a place of {v:.1} °C"),
-        Lever::Start => format!("a dough of {v:.1} °C after mixing"),
-        Lever::Fridge => format!("{} in the fridge first", shown::time(Minutes(60.0 * v))),
+        Turned::Place(t) => format!("a place of {:.1} °C", t.0),
+        Turned::Start(t) => format!("a dough of {:.1} °C after mixing", t.0),
+        Turned::Fridge(m) => format!("{} in the fridge first", shown::time(m)),
     };
-    let says = if answer.found {
+    let says = if way.found {
         format!("With {figure}.")
     } else {
         // What comes nearest is of no use to anybody: it is said that there is no answer this way.
-        format!("Not to be had by the {} alone.", by.name().to_lowercase())
+        format!("Not to be had by the {} alone.", way.by.name().to_lowercase())
     };
-    Some(Way { key: by.key(), says, found: answer.found })
+    WayRow { key: way.by.key(), says, found: way.found }
 }
 
 fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {

@@ -4,11 +4,11 @@ use askama::Template;
 use cerealis_core::finish::{FinishStep, Score, When};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::shape::{DivideInput, DivideOutput, Grid, Size, divide};
+use cerealis_core::shape::{DivideOutput, Grid, Size};
 use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
-use cerealis_core::units::{Grams, shown};
+use cerealis_core::units::shown;
 
-use crate::asks::Asks;
+use super::asked::ShapeAsked;
 use crate::picture::{self, both};
 use crate::show::{Fact, PhaseRow, Thermo, fact, makeup_rows};
 
@@ -66,7 +66,7 @@ pub struct ShapeOut {
 
 impl ShapeOut {
     /// Shows the pieces.
-    pub fn new(f: &Formula, s: &Stations, asks: &Asks, kitchen: &Kitchen) -> Self {
+    pub fn new(f: &Formula, s: &Stations, asked: &ShapeAsked, kitchen: &Kitchen) -> Self {
         let (o, work) = (&s.shape, &s.work);
         let mut facts = Vec::new();
         facts.push(fact("When shaped", size(&o.shaped)));
@@ -75,13 +75,6 @@ impl ShapeOut {
         if let Some(filling) = work.filling {
             facts.push(fact("Filling for each", format!("{} g", shown::grams(filling))));
         }
-        let weighed = divide(&DivideInput {
-            dough: o.used.max(Grams(1.0)),
-            pieces: f.shape.pieces,
-            piece: Some(o.piece.max(Grams(1.0))),
-            weighed: asks.weighed.clone(),
-            rolled: None,
-        });
         let score = f.finish.score(f.shape.kind);
         let mut cautions: Vec<&'static str> = Vec::new();
         for caution in work.finish.iter().filter_map(|s| s.caution) {
@@ -98,7 +91,11 @@ impl ShapeOut {
             facts,
             without_a_scale: without_a_scale(&work.divide),
             grid: work.divide.grid.as_ref().map(grid_sentences),
-            pinches: weighed.map_or(Vec::new(), |w| pinch_sentences(&w, asks.weighed.len())),
+            pinches: match &asked.weighed {
+                None => Vec::new(),
+                Some(Ok(w)) => pinch_sentences(w, asked.count),
+                Some(Err(faults)) => vec![faults.to_string()],
+            },
             steps: work
                 .steps
                 .iter()

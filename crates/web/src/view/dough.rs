@@ -1,11 +1,12 @@
 //! A dough that is rising now.
 
 use askama::Template;
+use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, figures};
 use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::{Watch, WatchAnswer};
-use cerealis_store::{FormulaId, Revision, StoredWatch};
+use cerealis_store::{FormulaId, Revision};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
@@ -43,6 +44,16 @@ struct Known {
     began_at: String,
 }
 
+/// A dough that is rising, and how it stands.
+pub struct Rising {
+    /// Which save of it.
+    pub revision: Revision,
+    /// The dough and its readings.
+    pub watch: Watch,
+    /// How it stands, or why that cannot be told.
+    pub answer: Result<WatchAnswer, Faults>,
+}
+
 /// The page.
 #[derive(Template)]
 #[template(path = "dough.html")]
@@ -62,7 +73,7 @@ impl DoughPage {
     pub fn new(
         id: FormulaId,
         formula: &Formula,
-        rising: Option<&StoredWatch>,
+        rising: Option<&Rising>,
         home: &Household,
         now: Timestamp,
         form: Form,
@@ -78,13 +89,13 @@ impl DoughPage {
             conflict,
             cm: home.kitchen.tub.is_some(),
         };
-        if let Some(StoredWatch { revision, watch }) = rising {
-            match watch.answer(&home.kitchen, &home.catalogue, now) {
+        if let Some(Rising { revision, watch, answer }) = rising {
+            match answer {
                 Ok(_) if watch.is_stale(now) => {
                     page.trouble =
                         Some(format!("it was mixed on {}, more than four days ago.", mixed_on(watch, home)))
                 }
-                Ok(answer) => page.known = Some(Known::new(*revision, watch, &answer, home, now)),
+                Ok(answer) => page.known = Some(Known::new(*revision, watch, answer, home, now)),
                 Err(faults) => page.trouble = Some(faults.to_string()),
             }
         }
