@@ -17,9 +17,9 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("choice", ""),
             ("fault", ""),
             ("units", ""),
-            ("pantry", "choice fault units"),
-            ("range", "fault units"),
             ("words", "choice"),
+            ("pantry", "choice fault units words"),
+            ("range", "fault units"),
             ("finish", "choice pantry units words"),
             ("mix", "choice fault pantry range units words"),
             ("rise", "choice fault range units words"),
@@ -100,7 +100,7 @@ fn sources(src: &Path) -> Vec<(String, String)> {
         for entry in std::fs::read_dir(&folder).unwrap().map(|e| e.unwrap().path()) {
             if entry.is_dir() {
                 folders.push(entry);
-            } else if entry.extension().is_some_and(|e| e == "rs") {
+            } else if entry.extension().is_some_and(|e| e == "rs") && !entry.ends_with("tests.rs") {
                 let within = entry.strip_prefix(src).unwrap().with_extension("");
                 let top = within.components().next().unwrap().as_os_str().to_str().unwrap().to_owned();
                 all.push((top, std::fs::read_to_string(&entry).unwrap()));

@@ -1,5 +1,7 @@
 //! Ranges: what a figure may be, said once for the check, the form, the schema and the hint.
 
+use schemars::Schema;
+
 use crate::fault::{Check, Fault, out_of_range};
 use crate::units::Celsius;
 
@@ -58,6 +60,20 @@ impl Range {
         self.as_fahrenheit(t.0).unwrap_or(Celsius(t.0.clamp(self.low, self.high)))
     }
 
+    /// The same range where nothing is taken for °F: what an engine is given is meant.
+    pub const fn exact(self) -> Range {
+        Range { fahrenheit: false, ..self }
+    }
+
+    /// Puts its limits into a schema; where °F is taken, up to the most in °F.
+    pub fn limit(self) -> impl FnMut(&mut Schema) {
+        let high = if self.fahrenheit { Celsius(self.high).fahrenheit() } else { self.high };
+        move |schema| {
+            schema.insert("minimum".into(), self.low.into());
+            schema.insert("maximum".into(), high.into());
+        }
+    }
+
     /// Notes a fault at `path` unless the figure passes.
     pub fn check(&self, c: &mut Check, path: &str, x: f64) {
         if !self.takes(x) {
@@ -87,6 +103,16 @@ impl Range {
 mod tests {
     use super::*;
     use proptest::prelude::*;
+
+    /// A schema says the same limits as the check; where °F is taken, up to the most in °F.
+    #[test]
+    fn the_schema_says_the_limits() {
+        let schema = serde_json::to_value(schemars::schema_for!(crate::mix::MixWish)).unwrap();
+        let desired = &schema["properties"]["desired"];
+        assert_eq!((desired["minimum"].as_f64(), desired["maximum"].as_f64()), (Some(10.0), Some(100.4)));
+        let friction = &schema["properties"]["friction"];
+        assert_eq!((friction["minimum"].as_f64(), friction["maximum"].as_f64()), (Some(0.0), Some(3.0)));
+    }
 
     proptest! {
         #[test]

@@ -76,7 +76,10 @@ pub async fn serve(request: HttpRequest, path: web::Path<String>) -> Result<Http
     if known {
         return Ok(response.finish());
     }
-    let kind = file.metadata.mimetype().to_owned();
+    let kind = match file.metadata.mimetype() {
+        "text/plain" => "text/plain; charset=utf-8".to_owned(),
+        kind => kind.to_owned(),
+    };
     let takes_gzip = request
         .headers()
         .get(header::ACCEPT_ENCODING)

@@ -265,3 +265,16 @@ async fn no_line_is_dropped_in_silence() {
     let (status, page) = text(app.call(post("/formulas/bring", &pasted).to_request()).await.unwrap()).await;
     assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("at most 400"), "{status}");
 }
+
+/// What the program is made with, and under which licences, can be read in the program.
+#[actix_web::test]
+async fn the_notices_are_a_press_away() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let (_, page) = text(app.call(get("/kitchen").to_request()).await.unwrap()).await;
+    let at =
+        page.split("href=\"").find_map(|p| p.split('"').next().filter(|a| a.ends_with("THIRD-PARTY.txt")));
+    let (status, notices) = text(app.call(get(at.unwrap()).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(notices.contains("diesel ") && notices.contains("SIL OPEN FONT LICENSE"));
+}

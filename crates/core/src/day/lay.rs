@@ -77,6 +77,20 @@ fn minute(steps: &[Step], first: f64, moment: &Moment) -> Option<f64> {
 
 /// Lays tasks out, each wait as long as is best. Each begins at its moment; what may be moved is, so that one
 /// pair of hands never has two at once. A task that hangs on one that is not there is left out.
+///
+/// ```
+/// use cerealis_core::day::{Lasts, Moment, Moves, StepKind, Task, Tasks, lay};
+/// use cerealis_core::units::Minutes;
+/// let mut tasks = Tasks::new();
+/// tasks.then(Task::deed("shape", StepKind::Shape, "Shape", 10.0));
+/// let rise = Lasts::between(Minutes(40.0), Minutes(55.0), Minutes(80.0));
+/// tasks.then(Task::wait("proof", StepKind::Proof, "Final proof", rise));
+/// let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0);
+/// tasks.beside(on, Moment::end("proof").later(-30.0), Moves::within(60.0, 0.0));
+/// let day = lay(&tasks.into_tasks());
+/// let at = |id| day.minute(&Moment::start(id)).unwrap();
+/// assert_eq!((at("proof"), at("oven-on")), (Minutes(10.0), Minutes(35.0)));
+/// ```
 pub fn lay(tasks: &[Task]) -> LaidOut {
     let mut waiting: Vec<&Task> = tasks.iter().collect();
     let mut steps: Vec<Step> = Vec::with_capacity(tasks.len());

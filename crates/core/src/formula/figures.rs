@@ -85,6 +85,15 @@ pub fn known<'a>(
 
 /// Works out the key figures. The formula should have passed [`Formula::check`]; without flour
 /// all percentages are 0.
+///
+/// ```
+/// use cerealis_core::formula::{Formula, figures};
+/// use cerealis_core::pantry::Catalogue;
+/// use cerealis_core::words::Style;
+/// let loaf = Formula::beginning("Weir loaf", Style::Tin);
+/// let k = figures(&loaf, Catalogue::bundled());
+/// assert!(k.dough > k.flour && (55.0..75.0).contains(&k.hydration.0));
+/// ```
 pub fn figures(formula: &Formula, catalogue: &Catalogue) -> Figures {
     let flour = flour(formula, catalogue);
     let mut sums = Sums::default();

@@ -21,6 +21,7 @@ pub struct Line {
     /// The stage it belongs to.
     pub stage: Stage,
     /// Its mass, 0 to 50 000 g.
+    #[schemars(transform = LINE.limit())]
     pub grams: Grams,
     /// What is to be known of it besides: “sifted”, “toasted”. At most 200 characters.
     #[serde(default, skip_serializing_if = "String::is_empty")]
@@ -71,8 +72,10 @@ pub struct AheadWish {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct LevainWish {
     /// In how many builds, 1 to 4; the lines of the levain are the last one.
+    #[schemars(transform = BUILDS.limit())]
     pub builds: u32,
     /// What to keep back of the last build for the next bake, 0 to 2000 g.
+    #[schemars(transform = KEPT_BACK.limit())]
     pub keep: Grams,
 }
 

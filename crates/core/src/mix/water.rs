@@ -5,6 +5,7 @@
 //! balance** weighs every ingredient with its own heat capacity after Choi and Okos (1986;
 //! ASHRAE Refrigeration, *Thermal Properties of Foods*, recalled).
 
+use super::wish::{DESIRED, FLOUR, PREFERMENT, ROOM};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -122,15 +123,15 @@ pub struct WaterAnswers {
 impl WaterInput {
     fn check(&self) -> Result<(), Faults> {
         let mut c = Check::new();
-        c.range("desired", "The desired dough temperature", self.desired.0, 10.0, 38.0, "°C");
-        c.range("flour", "The flour temperature", self.flour.0, -20.0, 50.0, "°C");
-        c.range("room", "The room temperature", self.room.0, -10.0, 50.0, "°C");
+        DESIRED.exact().check(&mut c, "desired", self.desired.0);
+        FLOUR.check(&mut c, "flour", self.flour.0);
+        ROOM.check(&mut c, "room", self.room.0);
         c.range("tap", "The liquid as it comes", self.tap.0, 0.0, 40.0, "°C");
         c.range("mixing_rise", "The rise by mixing", self.mixing_rise, 0.0, 25.0, "K");
         c.range("water", "Water", self.water.0, 0.0, 1e6, "g");
         c.range("bowl", "The bowl", self.bowl.0, 0.0, 50_000.0, "g");
         if let Some(p) = self.preferment {
-            c.range("preferment", "The preferment temperature", p.0, 0.0, 50.0, "°C");
+            PREFERMENT.check(&mut c, "preferment", p.0);
         }
         c.range("others", "The number of other parts", self.others.len() as f64, 0.0, 8.0, "");
         for (i, t) in self.others.iter().enumerate() {

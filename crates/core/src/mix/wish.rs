@@ -28,21 +28,27 @@ pub struct MixWish {
     /// How the dough is mixed.
     pub method: Method,
     /// Desired dough temperature after mixing, 10 to 38 °C.
+    #[schemars(transform = DESIRED.limit())]
     pub desired: Celsius,
     /// Flour and water rest together first, 0 to 180 min.
     #[serde(default)]
+    #[schemars(transform = AUTOLYSE.limit())]
     pub autolyse: Minutes,
     /// Flour temperature; the room's when left out.
     #[serde(default)]
+    #[schemars(transform = FLOUR.limit())]
     pub flour: Option<Celsius>,
     /// Room temperature on the day; the kitchen's when left out.
     #[serde(default)]
+    #[schemars(transform = ROOM.limit())]
     pub room: Option<Celsius>,
     /// Preferment temperature; that of its place when left out.
     #[serde(default)]
+    #[schemars(transform = PREFERMENT.limit())]
     pub preferment: Option<Celsius>,
     /// What mixing adds, K a minute, 0 to 3; that of the method when left out.
     #[serde(default)]
+    #[schemars(transform = FRICTION.limit())]
     pub friction: Option<f64>,
     /// Which answer for the water leads.
     #[serde(default)]

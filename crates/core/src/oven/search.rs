@@ -234,6 +234,19 @@ fn first(curve: &[BakeMoment], over: impl Fn(&BakeMoment) -> f64) -> f64 {
 
 /// Finds temperature and minutes for a piece.
 ///
+/// ```
+/// # use cerealis_core::{formula::Formula, kitchen::Kitchen, pantry::Catalogue, stations::read, words::Style};
+/// # let f = Formula::beginning("Weir loaf", Style::Tin);
+/// # let now = "2026-03-07T08:00:00Z".parse().unwrap();
+/// # let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+/// use cerealis_core::oven::bake;
+/// // Twice the loaf takes longer, but not twice as long.
+/// let mut large = s.bake_input.clone();
+/// large.piece = large.piece * 2.0;
+/// let long = bake(&large).unwrap();
+/// assert!(long.time > s.bake.time && long.time.0 < 2.0 * s.bake.time.0);
+/// ```
+///
 /// # Errors
 /// A figure outside its range, by its path.
 pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {

@@ -21,8 +21,10 @@ pub const HOT_START_MINUTES: Range = Range::of("The hot start", 1.0, 60.0, "min"
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct HotStart {
     /// How hot, 120 to 300 °C.
+    #[schemars(transform = HOT_START.limit())]
     pub temperature: Celsius,
     /// For how long, 1 to 60 min.
+    #[schemars(transform = HOT_START_MINUTES.limit())]
     pub minutes: Minutes,
 }
 
@@ -37,6 +39,7 @@ pub struct OvenWish {
     /// Oven temperature the baker insists on, 120 to 300 °C; found when left out. A formula may
     /// hold 80 to 575, which is a slip to be mended.
     #[serde(default)]
+    #[schemars(transform = DIAL.limit())]
     pub temperature: Option<Celsius>,
     /// Hotter at the start, then lower.
     #[serde(default, skip_serializing_if = "Option::is_none")]

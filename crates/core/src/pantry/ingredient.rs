@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::units::Grams;
+use crate::words::{ACTIVE_DRY_AS_INSTANT, FRESH_AS_INSTANT};
 
 /// What 100 g of something are made of, in grams.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -180,13 +181,12 @@ impl Ingredient {
         }
     }
 
-    /// For yeast: how much instant yeast does the work of 1 g of it. Fresh : active dry : instant
-    /// = 1 : 0.4 : 0.33 by weight (common practice, no source).
+    /// For yeast: how much instant yeast does the work of 1 g of it.
     pub fn instant_yeast(&self) -> f64 {
         match self.kin() {
             "instant-yeast" => 1.0,
-            "active-dry-yeast" => 0.33 / 0.4,
-            "fresh-yeast" => 0.33,
+            "active-dry-yeast" => ACTIVE_DRY_AS_INSTANT,
+            "fresh-yeast" => FRESH_AS_INSTANT,
             _ => 0.0,
         }
     }

@@ -323,6 +323,19 @@ pub(super) fn forecast(
 
 /// Forecasts bulk rise and final proof.
 ///
+/// ```
+/// # use cerealis_core::{formula::Formula, kitchen::Kitchen, pantry::Catalogue, stations::read, words::Style};
+/// # let f = Formula::beginning("Weir loaf", Style::Tin);
+/// # let now = "2026-03-07T08:00:00Z".parse().unwrap();
+/// # let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+/// use cerealis_core::rise::rise;
+/// // Two degrees more in the dough, and the bulk rise is over sooner.
+/// let mut warmer = s.rise_input.clone();
+/// warmer.start.0 += 2.0;
+/// let (now, then) = (s.rise.bulk.unwrap(), rise(&warmer).unwrap().bulk.unwrap());
+/// assert!(then.time < now.time && now.early <= now.time && now.time <= now.late);
+/// ```
+///
 /// # Errors
 /// A figure outside its range, by its path.
 pub fn rise(input: &RiseInput) -> Result<RiseOutput, Faults> {

@@ -1,5 +1,6 @@
 //! Where a dough stands, for how long, and how fast it follows the air there.
 
+use super::wish::{NIGHT, TARGET};
 use std::f64::consts::PI;
 
 use schemars::JsonSchema;
@@ -81,7 +82,7 @@ impl Stretch {
     }
 
     pub(super) fn check(&self, c: &mut Check, path: &str) {
-        c.range(&format!("{path}.target"), "The target", self.target, 1.0, 3.0, "times");
+        TARGET.check(c, &format!("{path}.target"), self.target);
         c.range(&format!("{path}.places"), "The number of places", self.places.len() as f64, 1.0, 20.0, "");
         if let Some(hours) = self.hours {
             c.range(&format!("{path}.hours"), "A rise", hours.0, 0.0, 72.0, "h");
@@ -101,7 +102,7 @@ impl Stretch {
         for (i, p) in self.places.iter().enumerate() {
             let at = |field: &str| format!("{path}.places.{i}.{field}");
             c.range(&at("temperature"), "A place for dough", p.temperature.0, 0.0, 60.0, "°C");
-            c.range(&at("swing"), "A daily curve", p.swing, 0.0, 15.0, "K");
+            NIGHT.check(c, &at("swing"), p.swing);
             c.range(&at("warmest"), "The warmest moment", p.warmest.0, -10_000.0, 10_000.0, "min");
             if let Some(stay) = p.stay {
                 c.range(&at("stay"), "A stay", stay.0, 0.0, 10_000.0, "min");

@@ -12,8 +12,10 @@ use crate::words::{Handling, Stands};
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Leg {
     /// How long, over 0 and to 72 h.
+    #[schemars(transform = LEG.limit())]
     pub hours: Hours,
     /// Temperature there, 0 to 45 °C.
+    #[schemars(transform = LEG_PLACE.limit())]
     pub place: Celsius,
 }
 
@@ -43,12 +45,15 @@ pub struct RiseWish {
     pub legs: Vec<Leg>,
     /// Temperature of the place, 0 to 45 °C; the kitchen's room when left out.
     #[serde(default)]
+    #[schemars(transform = PLACE.limit())]
     pub place: Option<Celsius>,
     /// How many times its starting volume it should reach: 1 (no rise) to 3.
+    #[schemars(transform = TARGET.limit())]
     pub target: f64,
     /// How long it stays at its place whatever it has reached, 0.25 to 72 h: a proof that is baked
     /// from the fridge. Until its target when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = STAYS.limit())]
     pub stays: Option<Hours>,
     /// What it stands in.
     #[serde(default)]
@@ -56,6 +61,7 @@ pub struct RiseWish {
     /// How much cooler its place gets by night than by day, 0 to 15 K. The room follows the
     /// kitchen's own night.
     #[serde(default, skip_serializing_if = "is_nought")]
+    #[schemars(transform = NIGHT.limit())]
     pub night: f64,
 }
 
@@ -97,6 +103,7 @@ pub struct RisesWish {
     pub handling: Handling,
     /// Where the levain or preferment ripens; the kitchen's room when left out.
     #[serde(default)]
+    #[schemars(transform = LEVAIN_PLACE.limit())]
     pub levain_place: Option<Celsius>,
 }
 

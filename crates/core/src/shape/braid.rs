@@ -139,6 +139,16 @@ const LEGS: usize = 8;
 
 /// Works out a plait.
 ///
+/// ```
+/// use cerealis_core::shape::{BraidInput, Hand, braid};
+/// use cerealis_core::units::Grams;
+/// let input =
+///     BraidInput { dough: Grams(600.0), strands: 3, round: false, hand: Hand::Right, length: 30.0 };
+/// let plait = braid(&input).unwrap();
+/// assert_eq!(plait.strand, Grams(200.0));
+/// assert!(!plait.steps.is_empty());
+/// ```
+///
 /// # Errors
 /// A figure outside its range, by its path; a round plait of other than four strands, at `strands`.
 pub fn braid(input: &BraidInput) -> Result<BraidOutput, Faults> {

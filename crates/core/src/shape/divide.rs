@@ -1,5 +1,6 @@
 //! Dividing: equal pieces from the dough that is really there, with a scale or without.
 
+use super::wish::{PIECES, ROLLED};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -97,12 +98,22 @@ pub struct DivideOutput {
 
 /// Divides a dough.
 ///
+/// ```
+/// use cerealis_core::shape::{DivideInput, divide};
+/// use cerealis_core::units::Grams;
+/// let input =
+///     DivideInput { dough: Grams(640.0), pieces: 8, piece: None, weighed: vec![], rolled: None };
+/// let out = divide(&input).unwrap();
+/// assert!(out.near_enough.0 < Grams(80.0) && Grams(80.0) < out.near_enough.1);
+/// assert_eq!(out.tree.last().unwrap().parts, 8, "halved three times");
+/// ```
+///
 /// # Errors
 /// A figure outside its range, by its path.
 pub fn divide(input: &DivideInput) -> Result<DivideOutput, Faults> {
     let mut c = Check::new();
     c.range("dough", "The dough", input.dough.0, 1.0, 100_000.0, "g");
-    c.range("pieces", "The number of pieces", f64::from(input.pieces), 1.0, 200.0, "");
+    PIECES.check(&mut c, "pieces", f64::from(input.pieces));
     if let Some(p) = input.piece {
         c.range("piece", "A piece", p.0, 1.0, 100_000.0, "g");
     }
@@ -111,7 +122,7 @@ pub fn divide(input: &DivideInput) -> Result<DivideOutput, Faults> {
         c.range(&format!("weighed.{i}"), "A piece", w.0, 0.0, 100_000.0, "g");
     }
     if let Some(cm) = input.rolled {
-        c.range("rolled", "The sheet", cm, 0.3, 8.0, "cm");
+        ROLLED.check(&mut c, "rolled", cm);
     }
     c.done(())?;
     let pieces = f64::from(input.pieces);

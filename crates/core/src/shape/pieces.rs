@@ -67,6 +67,17 @@ pub struct ShapeOutput {
 
 /// Divides the dough.
 ///
+/// ```
+/// use cerealis_core::shape::{ShapeInput, ShapeWish, shape};
+/// use cerealis_core::units::Grams;
+/// use cerealis_core::words::Kind;
+/// let wish = ShapeWish::of(Kind::Roll, 8);
+/// let input =
+///     ShapeInput { dough: Grams(640.0), shape: wish, shaped_volume: 1.3, proofed_volume: 2.2, batter: false };
+/// let rolls = shape(&input).unwrap();
+/// assert_eq!((rolls.piece, rolls.left_over), (Grams(80.0), Grams(0.0)));
+/// ```
+///
 /// # Errors
 /// A figure outside its range, by its path.
 pub fn shape(input: &ShapeInput) -> Result<ShapeOutput, Faults> {

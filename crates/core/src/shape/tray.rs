@@ -1,5 +1,6 @@
 //! The tray from above: how many pieces fit at the size that they bake to, in rows or staggered.
 
+use super::wish::PIECES;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -68,7 +69,7 @@ pub fn tray(input: &TrayInput) -> Result<TrayOutput, Faults> {
     c.range("width", "The tray's width", input.width, 10.0, 100.0, "cm");
     c.range("piece_length", "A piece's length", input.piece_length, 1.0, 60.0, "cm");
     c.range("piece_width", "A piece's width", input.piece_width, 1.0, 60.0, "cm");
-    c.range("pieces", "The number of pieces", f64::from(input.pieces), 1.0, 200.0, "");
+    PIECES.check(&mut c, "pieces", f64::from(input.pieces));
     c.range("gap", "The gap", input.gap, 0.0, 10.0, "cm");
     c.done(())?;
     let (length, width) = (input.length.max(input.width), input.length.min(input.width));

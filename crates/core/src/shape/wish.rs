@@ -26,12 +26,15 @@ pub struct ShapeWish {
     /// The shape of the pieces.
     pub kind: Kind,
     /// How many, 1 to 200.
+    #[schemars(transform = PIECES.limit())]
     pub pieces: u32,
     /// What each should weigh; an equal share of the dough when left out.
     #[serde(default)]
+    #[schemars(transform = PIECE.limit())]
     pub piece_weight: Option<Grams>,
     /// Strands of a plait, 1 to 8.
     #[serde(default = "three")]
+    #[schemars(transform = STRANDS.limit())]
     pub strands: u32,
     /// From which side a plait is begun.
     #[serde(default, skip_serializing_if = "is_right")]
@@ -41,9 +44,11 @@ pub struct ShapeWish {
     pub pan: Option<String>,
     /// What the dough really weighs on the scale, 1 g to 100 kg; as it was formulated when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = ON_SCALE.limit())]
     pub on_scale: Option<Grams>,
     /// How thick the dough is rolled to be cut in squares, 0.3 to 8 cm; not rolled when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = ROLLED.limit())]
     pub rolled: Option<f64>,
 }
 

@@ -12,7 +12,7 @@ use crate::oven::{BakeInput, BakeOutput, Notations};
 use crate::rise::{Forecast, Ripening, RiseInput, RiseOutput};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes};
-use crate::words::{Stage, WaterSchool, YEAST_LIMIT};
+use crate::words::{ACTIVE_DRY_AS_INSTANT, FRESH_AS_INSTANT, Stage, WaterSchool, YEAST_LIMIT};
 
 /// Everything the six stations say about a formula.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -171,9 +171,9 @@ pub struct YeastForms {
 }
 
 impl YeastForms {
-    /// From grams of instant yeast: fresh : active dry : instant = 1 : 0.4 : 0.33 (common practice).
+    /// From grams of instant yeast.
     pub fn of_instant(instant: Grams) -> Self {
-        YeastForms { instant, active_dry: instant * (0.4 / 0.33), fresh: instant / 0.33 }
+        YeastForms { instant, active_dry: instant / ACTIVE_DRY_AS_INSTANT, fresh: instant / FRESH_AS_INSTANT }
     }
 }
 

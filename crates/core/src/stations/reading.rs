@@ -40,6 +40,19 @@ pub(super) struct Begins {
 
 /// Reads all six stations.
 ///
+/// ```
+/// use cerealis_core::formula::Formula;
+/// use cerealis_core::kitchen::Kitchen;
+/// use cerealis_core::pantry::Catalogue;
+/// use cerealis_core::stations::read;
+/// use cerealis_core::words::Style;
+/// let loaf = Formula::beginning("Weir loaf", Style::Tin);
+/// let now = "2026-03-07T08:00:00Z".parse().unwrap();
+/// let s = read(&loaf, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+/// assert!(s.rise.bulk.unwrap().time.0 > 30.0 && s.bake.time.0 > 20.0);
+/// assert_eq!(s.day.steps[0].step.id, "weigh");
+/// ```
+///
 /// # Errors
 /// Every fault of formula and kitchen by its field; a dough that an engine cannot take, at `lines`.
 pub fn read(

@@ -21,4 +21,4 @@ pub use stands::Stands;
 pub use station::Station;
 pub use style::{Style, StyleRange};
 pub use vessel::{Made, Vessel};
-pub use yeast::{YEAST_HARMED, YEAST_LIMIT};
+pub use yeast::{ACTIVE_DRY_AS_INSTANT, FRESH_AS_INSTANT, YEAST_HARMED, YEAST_LIMIT};

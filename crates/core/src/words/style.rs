@@ -31,23 +31,21 @@ pub struct StyleRange {
     pub hydration: (f64, f64),
     /// Instant yeast over which a warning is due, per cent of flour.
     pub yeast_max: f64,
-    /// Desired dough temperature, °C.
-    pub dough_temp: (f64, f64),
 }
 
 impl Style {
     /// What is usual for it.
     pub fn usual(self) -> StyleRange {
-        let (hydration, yeast_max, dough_temp) = match self {
-            Style::Tin => ((58.0, 70.0), 2.0, (24.0, 26.0)),
-            Style::SoftRoll => ((52.0, 70.0), 2.5, (24.0, 27.0)),
-            Style::Hearth => ((62.0, 82.0), 2.0, (23.0, 26.0)),
-            Style::Braid => ((50.0, 64.0), 2.5, (23.0, 26.0)),
-            Style::NoKnead => ((73.0, 87.0), 1.0, (20.0, 24.0)),
-            Style::Flat => ((70.0, 90.0), 2.0, (23.0, 26.0)),
-            Style::Rye => ((60.0, 100.0), 2.0, (26.0, 29.0)),
-            Style::GlutenFree => ((80.0, 125.0), 3.0, (24.0, 28.0)),
+        let (hydration, yeast_max) = match self {
+            Style::Tin => ((58.0, 70.0), 2.0),
+            Style::SoftRoll => ((52.0, 70.0), 2.5),
+            Style::Hearth => ((62.0, 82.0), 2.0),
+            Style::Braid => ((50.0, 64.0), 2.5),
+            Style::NoKnead => ((73.0, 87.0), 1.0),
+            Style::Flat => ((70.0, 90.0), 2.0),
+            Style::Rye => ((60.0, 100.0), 2.0),
+            Style::GlutenFree => ((80.0, 125.0), 3.0),
         };
-        StyleRange { hydration, yeast_max, dough_temp }
+        StyleRange { hydration, yeast_max }
     }
 }

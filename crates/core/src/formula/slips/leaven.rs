@@ -6,7 +6,7 @@ use crate::formula::Line;
 use crate::pantry::{Group, Ingredient};
 use crate::rise::PLACE;
 use crate::units::{Celsius, Grams, shown};
-use crate::words::{Method, Stage};
+use crate::words::{ACTIVE_DRY_AS_INSTANT, Method, Stage};
 
 pub(super) fn yeast(s: &Look) -> Option<Slip> {
     let y = s.k.instant_yeast.0;
@@ -114,7 +114,7 @@ pub(super) fn nothing_to_bloom_in(s: &Look) -> Option<Slip> {
     Some(slip.mended("Use instant yeast", s.f, |f| {
         for l in f.lines.iter_mut().filter(|l| l.ingredient == "active-dry-yeast") {
             l.ingredient = "instant-yeast".into();
-            l.grams = l.grams * (0.33 / 0.4);
+            l.grams = l.grams * ACTIVE_DRY_AS_INSTANT;
         }
     }))
 }
