@@ -162,17 +162,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         tags: Vec::new(),
         notes: String::new(),
         meant: Vec::new(),
-        mix: MixWish {
-            method: o.method,
-            desired: Celsius(o.desired),
-            autolyse: Minutes(0.0),
-            flour: None,
-            room: None,
-            preferment: None,
-            friction: None,
-            school: WaterSchool::Balance,
-            salt: SaltSchool::WithAll,
-        },
+        mix: MixWish::of(o.method, Celsius(o.desired)),
         rise: RisesWish {
             bulk: wish(o.bulk),
             second: RiseWish::none(),

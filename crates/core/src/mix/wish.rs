@@ -59,6 +59,21 @@ pub struct MixWish {
 }
 
 impl MixWish {
+    /// A way of mixing and a dough temperature, with nothing else wanted.
+    pub fn of(method: Method, desired: Celsius) -> MixWish {
+        MixWish {
+            method,
+            desired,
+            autolyse: Minutes(0.0),
+            flour: None,
+            room: None,
+            preferment: None,
+            friction: None,
+            school: WaterSchool::Balance,
+            salt: SaltSchool::WithAll,
+        }
+    }
+
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
         DESIRED.check(c, "mix.desired", self.desired.0);

@@ -3,8 +3,8 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::in_kitchen::Begins;
 use super::pieces::PieceWork;
-use super::reading::Begins;
 use crate::day::{Day, Lasts, Task};
 use crate::formula::{Build, Figures, Nutrition, Slip};
 use crate::mix::{MixOutput, WaterAnswer, WaterAnswers};

@@ -1,7 +1,7 @@
 //! Slips that only the stations see: rises that fail, levains that do, an oven out of the way.
 
 use super::answers::Stations;
-use super::reading::WARM_HOURS;
+use super::in_kitchen::WARM_HOURS;
 use super::tasks;
 use crate::formula::{Formula, Slip, Strength, slip};
 use crate::kitchen::Kitchen;

@@ -5,7 +5,7 @@ use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
 use crate::formula::MakeUp;
 use crate::oven::BakeOutput;
-use crate::stations::{MakeUpAnswer, Reading};
+use crate::stations::{InKitchen, MakeUpAnswer};
 use crate::units::Minutes;
 use crate::words::Vessel;
 
@@ -14,7 +14,7 @@ const LIES: f64 = 24.0 * 60.0;
 /// How far a deed in the oven may be put off or brought forward, min.
 const AROUND: f64 = 4.0;
 
-impl Reading<'_> {
+impl InKitchen<'_> {
     /// Into the oven and out of it: the main pieces in as many batches as their trays need, with what can
     /// bake beside them; then what needs another setting. Gives when the first are in.
     pub(super) fn tasks_of_bakes(&self, day: &mut Tasks, found: &Found<'_>) -> Moment {

@@ -1,7 +1,7 @@
 //! What each engine asks for, derived from the formula and the kitchen.
 
-use super::reading::Begins;
-use super::{Ahead, GoesIn, Liquid, LiquidPart, MakeUpAnswer, Reading};
+use super::in_kitchen::Begins;
+use super::{Ahead, GoesIn, InKitchen, Liquid, LiquidPart, MakeUpAnswer};
 use crate::fault::{Fault, Faults};
 use crate::finish::{FinishInput, GoesOn};
 use crate::formula::{Figures, MakeUp, figures, known};
@@ -22,7 +22,7 @@ const COLD_PART: f64 = 0.08;
 /// The hour of the day at which a room is warmest (common practice, no source).
 const WARMEST_HOUR: f64 = 16.0;
 
-impl<'a> Reading<'a> {
+impl<'a> InKitchen<'a> {
     /// Everything that is made ahead.
     pub(super) fn ahead(&self) -> Result<Vec<Ahead>, Faults> {
         Stage::ALL

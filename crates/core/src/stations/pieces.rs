@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::Reading;
+use super::InKitchen;
 use crate::fault::Faults;
 use crate::finish::{FinishStep, finish};
 use crate::oven::BakeOutput;
@@ -65,7 +65,7 @@ pub struct TrayAnswer {
 /// source: a fifth of its volume).
 const GROWS: f64 = 1.06;
 
-impl Reading<'_> {
+impl InKitchen<'_> {
     /// The pan of the kitchen that was picked, where it still has one of that name.
     pub(super) fn picked_pan(&self) -> Option<&Pan> {
         let name = self.formula.shape.pan.as_deref()?;

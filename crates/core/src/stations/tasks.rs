@@ -2,7 +2,7 @@
 //! later, when they are laid out.
 
 use super::pieces::PieceWork;
-use super::{Ahead, Liquid, MakeUpAnswer, Reading};
+use super::{Ahead, InKitchen, Liquid, MakeUpAnswer};
 use crate::day::{Doubt, LaidOut, Lasts, Moment, Moves, StepKind, Task, Tasks, lay, lead_up};
 use crate::finish::{FinishStep, When};
 use crate::formula::builds;
@@ -51,7 +51,7 @@ pub(super) struct Course {
     pub oven_at: Minutes,
 }
 
-impl Reading<'_> {
+impl InKitchen<'_> {
     /// The tasks of the dough that the stations have found, laid out.
     pub(super) fn course(&self, found: &Found<'_>) -> Course {
         let mut day = Tasks::new();

@@ -20,7 +20,7 @@ use crate::units::{Celsius, Grams, shown};
 use crate::words::{Stage, Style, Vessel};
 
 /// A formula in its kitchen, with what the engines ask for.
-pub struct Reading<'a> {
+pub struct InKitchen<'a> {
     pub(super) formula: &'a Formula,
     pub(super) kitchen: &'a Kitchen,
     pub(super) catalogue: &'a Catalogue,
@@ -64,12 +64,12 @@ pub fn read(
     formula.check(catalogue)?;
     kitchen.check()?;
     let meant = formula.as_meant();
-    let mut stations = Reading::new(&meant, kitchen, catalogue).stations(now)?;
+    let mut stations = InKitchen::new(&meant, kitchen, catalogue).stations(now)?;
     if kitchen.night > 0.0 || meant.rise.rises().iter().any(|(_, wish)| wish.night > 0.0) {
         // Where the night falls in the rise shows only on the clock; twice is near enough.
         for _ in 0..2 {
             let begins = Some(stations.begins());
-            stations = Reading { begins, ..Reading::new(&meant, kitchen, catalogue) }.stations(now)?;
+            stations = InKitchen { begins, ..InKitchen::new(&meant, kitchen, catalogue) }.stations(now)?;
         }
     }
     stations.slips = slips(formula, &stations.figures, catalogue);
@@ -99,10 +99,10 @@ const LEAST_DOUGH: f64 = 20.0;
 /// Effective hydration below which flour does not become a dough, per cent of flour.
 const LEAST_HYDRATION: f64 = 20.0;
 
-impl<'a> Reading<'a> {
+impl<'a> InKitchen<'a> {
     /// A checked formula in a checked kitchen.
     pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
-        Reading { formula, kitchen, catalogue, figures: figures(formula, catalogue), begins: None }
+        InKitchen { formula, kitchen, catalogue, figures: figures(formula, catalogue), begins: None }
     }
 
     fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
