@@ -39,7 +39,12 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         warm(mix::PREFERMENT),
     );
     let schools = (select(&Method::ALL[..]), select(&WaterSchool::ALL[..]), select(&SaltSchool::ALL[..]));
-    (figures, schools, of(any_of(mix::FRICTION))).prop_map(|(f, s, friction)| MixWish {
+    let own = (
+        of(any_of(mix::KNEAD).prop_map(Minutes)),
+        of(1u32..9),
+        of(any_of(mix::FOLDS_EVERY).prop_map(Minutes)),
+    );
+    (figures, schools, of(any_of(mix::FRICTION)), own).prop_map(|(f, s, friction, own)| MixWish {
         method: s.0,
         desired: Celsius(f.0),
         autolyse: Minutes(f.1),
@@ -47,6 +52,9 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         room: f.3,
         preferment: f.4,
         friction,
+        knead: own.0,
+        folds: own.1,
+        folds_every: own.2,
         school: s.1,
         salt: s.2,
     })

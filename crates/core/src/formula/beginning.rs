@@ -7,8 +7,8 @@ use crate::mix::MixWish;
 use crate::oven::OvenWish;
 use crate::rise::{RiseWish, RisesWish};
 use crate::shape::ShapeWish;
-use crate::units::{Celsius, Grams, Minutes};
-use crate::words::{Handling, Kind, Method, SaltSchool, Stage, Style, Vessel, WaterSchool};
+use crate::units::{Celsius, Grams};
+use crate::words::{Handling, Kind, Method, Stage, Style, Vessel};
 
 struct Outline {
     lines: &'static [(&'static str, f64)],

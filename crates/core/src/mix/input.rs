@@ -36,6 +36,15 @@ pub struct MixInput {
     /// What mixing adds, K a minute, in place of the method's own figure.
     #[serde(default)]
     pub friction: Option<f64>,
+    /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
+    #[serde(default)]
+    pub knead: Option<Minutes>,
+    /// Sets of folds in the bulk rise, 1 to 8; as the way of mixing asks for when left out.
+    #[serde(default)]
+    pub folds: Option<u32>,
+    /// How far apart they are, 10 to 120 min; half an hour when left out.
+    #[serde(default)]
+    pub folds_every: Option<Minutes>,
     /// When the salt goes in.
     #[serde(default)]
     pub salt: SaltSchool,

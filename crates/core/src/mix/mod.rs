@@ -10,4 +10,4 @@ pub use heat::heat_capacity;
 pub use input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop};
 pub use phases::mix;
 pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, ice, water};
-pub use wish::{AUTOLYSE, DESIRED, FLOUR, FRICTION, MixWish, PREFERMENT, ROOM};
+pub use wish::{AUTOLYSE, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PREFERMENT, ROOM};

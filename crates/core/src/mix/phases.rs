@@ -5,7 +5,7 @@
 //! are put on the same scale (common practice, no source).
 
 use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
-use super::wish::AUTOLYSE;
+use super::wish::{AUTOLYSE, FOLDS, FOLDS_EVERY, KNEAD};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
 use crate::words::{Method, SaltSchool, Style};
@@ -59,7 +59,7 @@ fn mixer_heat(rpm: f64) -> f64 {
 /// let input = MixInput {
 ///     method: Method::Hand, style: Style::Tin, hydration: Percent(65.0), late_fat: Percent(0.0),
 ///     add_ins: false, autolyse: Minutes(20.0), bulk: Minutes(90.0), dough: Grams(800.0), speeds: vec![],
-///     friction: None, salt: SaltSchool::default(), held_back: false, mixer_limit: None,
+///     friction: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false, mixer_limit: None,
 /// };
 /// let out = cerealis_core::mix::mix(&input).unwrap();
 /// assert!(out.phases.iter().any(|p| !p.hands_on), "flour and water rest first");
@@ -81,6 +81,9 @@ pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
     if let Some(f) = input.friction {
         c.range("friction", "Friction", f, 0.0, 3.0, "°C a minute");
     }
+    KNEAD.check_some(&mut c, "knead", input.knead.map(|m| m.0));
+    FOLDS.check_some(&mut c, "folds", input.folds.map(f64::from));
+    FOLDS_EVERY.check_some(&mut c, "folds_every", input.folds_every.map(|m| m.0));
     if input.method == Method::Mixer && input.speeds.len() < 2 {
         c.note(Fault::new(
             "missing",
@@ -223,7 +226,20 @@ impl<'a> Planner<'a> {
             Method::None => self.left_alone(),
             Method::Paddle => self.beaten(),
         };
+        let every = self.input.folds_every.unwrap_or(Minutes(30.0));
+        let folds = match (self.input.folds, folds) {
+            (Some(sets), _) => Some(Folds { sets, every, each: Minutes(2.0) }),
+            (None, Some(folds)) => {
+                Some(Folds { every: self.input.folds_every.unwrap_or(folds.every), ..folds })
+            }
+            (None, None) => None,
+        };
         self.finish(folds)
+    }
+
+    /// Minutes of kneading: those that are wished, or those that the dough needs.
+    fn kneads(&self, needed: f64) -> f64 {
+        self.input.knead.map_or(needed, |m| m.0)
     }
 
     fn by_hand(&mut self) -> Option<Folds> {
@@ -233,7 +249,8 @@ impl<'a> Planner<'a> {
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover.", "It has relaxed.");
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
-        let minutes = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
+        let needed = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
+        let minutes = self.kneads(needed);
         let first = self.split_for_butter(minutes);
         let what = self.later("Push, fold, turn.");
         self.phase(PhaseKind::Knead, "Knead", first, None, &what, self.develop_sign(first < minutes));
@@ -257,7 +274,7 @@ impl<'a> Planner<'a> {
         self.work(4.0 * low);
         self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover the bowl, mixer off.", "It has relaxed.");
         let left = (self.wanted - 4.0 * low).max(0.0);
-        let minutes = (left / second).clamp(2.0, 20.0).round();
+        let minutes = self.kneads((left / second).clamp(2.0, 20.0).round());
         let first = self.split_for_butter(minutes);
         let what = self.later("");
         self.phase(
@@ -280,14 +297,15 @@ impl<'a> Planner<'a> {
         self.phase(PhaseKind::Mix, "Bring together", 3.0, None, &everything, "A rough dough, no dry flour.");
         self.work(3.0 * 60.0);
         self.phase(PhaseKind::Rest, "Rest", 10.0, None, "Cover; the mixer cools too.", "It has relaxed.");
-        let minutes = ((self.wanted - 180.0) / HAND_MIXER_RPM).clamp(3.0, 8.0).round();
+        let minutes = self.kneads(((self.wanted - 180.0) / HAND_MIXER_RPM).clamp(3.0, 8.0).round());
         let first = self.split_for_butter(minutes);
         let what = self.later("Middle speed, the bowl held fast.");
         self.phase(PhaseKind::Knead, "Develop", first, None, &what, self.develop_sign(first < minutes));
         self.work(first * HAND_MIXER_RPM);
         self.butter(minutes - first, None, HAND_MIXER_RPM);
         let left = self.wanted - self.done;
-        if left > 60.0 {
+        // Whoever says how long they knead, kneads so long.
+        if left > 60.0 && self.input.knead.is_none() {
             let by_hand = (left / HAND_RPM).clamp(2.0, 12.0).round();
             self.phase(
                 PhaseKind::Knead,

@@ -17,6 +17,12 @@ pub const AUTOLYSE: Range = Range::of("An autolyse", 0.0, 180.0, "min");
 pub const FLOUR: Range = Range::of("The flour temperature", -20.0, 50.0, "°C");
 /// How warm the room is.
 pub const ROOM: Range = Range::of("The room temperature", -10.0, 50.0, "°C");
+/// How long it is kneaded.
+pub const KNEAD: Range = Range::of("Kneading", 1.0, 45.0, "min");
+/// How many sets of folds there are.
+pub const FOLDS: Range = Range::of("The sets of folds", 1.0, 8.0, "");
+/// How far apart folds are.
+pub const FOLDS_EVERY: Range = Range::of("The time between folds", 10.0, 120.0, "min");
 /// How warm the preferment is.
 pub const PREFERMENT: Range = Range::of("The preferment temperature", 0.0, 50.0, "°C");
 /// What mixing adds.
@@ -50,6 +56,19 @@ pub struct MixWish {
     #[serde(default)]
     #[schemars(transform = FRICTION.limit())]
     pub friction: Option<f64>,
+    /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = KNEAD.limit())]
+    pub knead: Option<Minutes>,
+    /// Sets of folds in the bulk rise, 1 to 8, after any way of mixing; as the way of mixing asks for when left
+    /// out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = FOLDS.limit())]
+    pub folds: Option<u32>,
+    /// How far apart they are, 10 to 120 min; half an hour when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = FOLDS_EVERY.limit())]
+    pub folds_every: Option<Minutes>,
     /// Which answer for the water leads.
     #[serde(default)]
     pub school: WaterSchool,
@@ -69,6 +88,9 @@ impl MixWish {
             room: None,
             preferment: None,
             friction: None,
+            knead: None,
+            folds: None,
+            folds_every: None,
             school: WaterSchool::Balance,
             salt: SaltSchool::WithAll,
         }
@@ -82,5 +104,8 @@ impl MixWish {
         ROOM.check_some(c, "mix.room", self.room.map(|t| t.0));
         PREFERMENT.check_some(c, "mix.preferment", self.preferment.map(|t| t.0));
         FRICTION.check_some(c, "mix.friction", self.friction);
+        KNEAD.check_some(c, "mix.knead", self.knead.map(|m| m.0));
+        FOLDS.check_some(c, "mix.folds", self.folds.map(f64::from));
+        FOLDS_EVERY.check_some(c, "mix.folds_every", self.folds_every.map(|m| m.0));
     }
 }

@@ -63,6 +63,8 @@ pub trait Visit {
     fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, ask: [&str; 2]);
     /// A whole number.
     fn whole(&mut self, name: &str, number: &mut u32);
+    /// A whole number that may be left out.
+    fn some_whole(&mut self, name: &str, number: &mut Option<u32>);
     /// A tick.
     fn tick(&mut self, name: &str, on: &mut bool);
     /// A text that may be left out.
@@ -115,6 +117,10 @@ impl Visit for Filler<'_> {
 
     fn whole(&mut self, name: &str, number: &mut u32) {
         self.form.set(name, number.to_string());
+    }
+
+    fn some_whole(&mut self, name: &str, number: &mut Option<u32>) {
+        self.form.set(name, number.map_or(String::new(), |n| n.to_string()));
     }
 
     fn tick(&mut self, name: &str, on: &mut bool) {
@@ -172,6 +178,13 @@ impl Visit for Reader<'_> {
 
     fn whole(&mut self, name: &str, number: &mut u32) {
         *number = Reader::whole(self, name);
+    }
+
+    fn some_whole(&mut self, name: &str, number: &mut Option<u32>) {
+        *number = match self.text(name).trim() {
+            "" => None,
+            _ => Some(Reader::whole(self, name)),
+        };
     }
 
     fn tick(&mut self, name: &str, on: &mut bool) {

@@ -17,6 +17,9 @@ impl Fields for MixWish {
         to.some("mix.room", &mut self.room);
         to.some("mix.preferment", &mut self.preferment);
         to.some("mix.friction", &mut self.friction);
+        to.some("mix.knead", &mut self.knead);
+        to.some_whole("mix.folds", &mut self.folds);
+        to.some("mix.folds_every", &mut self.folds_every);
         to.choice("mix.school", &mut self.school);
         to.choice("mix.salt", &mut self.salt);
     }
@@ -43,6 +46,11 @@ impl MixFields<'_> {
 
     fn salts(&self) -> Vec<Pick> {
         picks_of::<SaltSchool>(self.form.value("mix.salt"))
+    }
+
+    /// What lies folded is open where something is wished in it.
+    fn folded_wishes(&self) -> bool {
+        ["mix.knead", "mix.folds", "mix.folds_every"].iter().any(|n| !self.form.value(n).is_empty())
     }
 
     fn room_text(&self) -> String {

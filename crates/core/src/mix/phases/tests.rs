@@ -15,6 +15,9 @@ fn input(method: Method, style: Style, hydration: f64) -> MixInput {
         dough: Grams(900.0),
         speeds: vec![60.0, 95.0, 130.0, 180.0],
         friction: None,
+        knead: None,
+        folds: None,
+        folds_every: None,
         salt: SaltSchool::WithAll,
         held_back: false,
         mixer_limit: None,
@@ -131,4 +134,31 @@ fn a_mixer_without_speeds_is_refused() {
     let mut i = input(Method::Mixer, Style::Tin, 64.0);
     i.speeds.clear();
     assert_eq!(mix(&i).unwrap_err().0[0].path, "speeds");
+}
+
+#[rstest]
+fn kneading_is_as_long_as_is_wished(
+    #[values(Method::Hand, Method::Mixer, Method::HandMixer)] method: Method,
+    #[values(4.0, 15.0, 30.0)] minutes: f64,
+) {
+    let mut i = input(method, Style::Tin, 65.0);
+    i.knead = Some(Minutes(minutes));
+    let out = mix(&i).unwrap();
+    let kneads: f64 = out.phases.iter().filter(|p| p.kind == PhaseKind::Knead).map(|p| p.minutes.0).sum();
+    assert_eq!(kneads, minutes);
+    assert_eq!(
+        out.work_done < Percent(90.0),
+        out.notes.iter().any(|n| n.contains("slack")) || i.bulk.0 == 0.0 && out.work_done < Percent(90.0)
+    );
+}
+
+#[rstest]
+fn folds_are_as_they_are_wished_after_any_way_of_mixing(
+    #[values(Method::Hand, Method::Mixer, Method::Fold, Method::None)] method: Method,
+) {
+    let mut i = input(method, Style::Hearth, 72.0);
+    i.folds = Some(3);
+    i.folds_every = Some(Minutes(45.0));
+    let folds = mix(&i).unwrap().folds.unwrap();
+    assert_eq!((folds.sets, folds.every), (3, Minutes(45.0)));
 }
