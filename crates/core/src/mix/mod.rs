@@ -3,6 +3,7 @@
 mod heat;
 mod input;
 mod phases;
+mod turns;
 mod water;
 mod wish;
 

@@ -5,6 +5,7 @@
 //! are put on the same scale (common practice, no source).
 
 use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
+use super::turns::{HAND_RPM, Long, RESTS_FIRST, Sign, Speed, Turn, What, Work, turns};
 use super::wish::{AUTOLYSE, FOLDS, FOLDS_EVERY, KNEAD};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
@@ -22,10 +23,6 @@ fn turns_wanted(style: Style) -> f64 {
         Style::GlutenFree => 0.0,
     }
 }
-
-/// Turns of a hook that a minute of kneading by hand is worth: 12 minutes make a tin loaf (common practice, no
-/// source).
-const HAND_RPM: f64 = 78.0;
 
 /// Share of the wanted work that an hour of rest does: twelve hours do it all.
 const REST_AN_HOUR: f64 = 1.0 / 12.0;
@@ -198,173 +195,90 @@ impl<'a> Planner<'a> {
     }
 
     fn plan(mut self) -> MixOutput {
-        if self.input.autolyse.0 > 0.0 {
-            self.phase(
-                PhaseKind::Mix,
-                "Stir together",
-                2.0,
-                None,
-                "Flour and water only.",
-                "No dry flour is left.",
-            );
-            let minutes = self.input.autolyse.0;
-            let what = "Cover. Yeast, culture and salt wait.";
-            self.phase(
-                PhaseKind::Autolyse,
-                "Autolyse",
-                minutes,
-                None,
-                what,
-                "It stretches more easily than before.",
-            );
+        let rests = self.input.autolyse.0 > 0.0;
+        let first: &[Turn] = if rests { &RESTS_FIRST } else { &[] };
+        for turn in first.iter().chain(turns(self.input.method)) {
+            self.take(turn);
         }
-        let folds = match self.input.method {
-            Method::Hand => self.by_hand(),
-            Method::Mixer => self.by_mixer(),
-            Method::HandMixer => self.by_hand_mixer(),
-            Method::Fold => Some(self.by_folds()),
-            Method::None => self.left_alone(),
-            Method::Paddle => self.beaten(),
-        };
-        let every = self.input.folds_every.unwrap_or(Minutes(30.0));
-        let folds = match (self.input.folds, folds) {
-            (Some(sets), _) => Some(Folds { sets, every, each: Minutes(2.0) }),
-            (None, Some(folds)) => {
-                Some(Folds { every: self.input.folds_every.unwrap_or(folds.every), ..folds })
-            }
-            (None, None) => None,
-        };
+        let folds = self.folds();
         self.finish(folds)
     }
 
-    /// Minutes of kneading: those that are wished, or those that the dough needs.
-    fn kneads(&self, needed: f64) -> f64 {
-        self.input.knead.map_or(needed, |m| m.0)
+    /// Lays one turn of the table down.
+    fn take(&mut self, turn: &Turn) {
+        let (developing, pace) = self.developing();
+        let before_butter = self.split_for_butter(developing);
+        let minutes = match turn.lasts {
+            Long::Just(minutes) => minutes,
+            Long::Autolyse => self.input.autolyse.0,
+            Long::Develop => before_butter,
+            Long::Butter => developing - before_butter,
+            Long::ByHand => {
+                let left = self.wanted - self.done;
+                // Whoever says how long they knead, kneads so long.
+                let wanted = left > 60.0 && self.input.knead.is_none();
+                if wanted { (left / HAND_RPM).clamp(2.0, 12.0).round() } else { 0.0 }
+            }
+        };
+        if minutes <= 0.0 || (turn.kind == PhaseKind::AddIns && !self.input.add_ins) {
+            return;
+        }
+        let speed = |n: usize| self.input.speeds.get(n).copied();
+        let rpm = match turn.speed {
+            Speed::Hands => None,
+            Speed::First => speed(0),
+            Speed::Second => speed(1),
+        };
+        let what = match turn.what {
+            What::Text(text) => text.to_owned(),
+            What::Everything => self.everything(),
+            What::Later(how) => self.later(how),
+            What::Butter => {
+                let portions = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0);
+                format!("Soft butter in {portions:.0} portions, each worked in before the next.")
+            }
+        };
+        let sign = match turn.sign {
+            Sign::Text(text) => text,
+            Sign::Developed => {
+                let butter_follows = matches!(turn.lasts, Long::Develop) && before_butter < developing;
+                self.develop_sign(butter_follows)
+            }
+        };
+        self.phase(turn.kind, turn.name, minutes, rpm, &what, sign);
+        match turn.work {
+            Work::None => {}
+            Work::Of(turns) => self.work(minutes * turns),
+            Work::Speed => self.work(minutes * rpm.unwrap_or(0.0)),
+            Work::Developing => self.work(minutes * pace),
+        }
     }
 
-    fn by_hand(&mut self) -> Option<Folds> {
-        let everything = self.everything();
-        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, &everything, "A rough dough, no dry flour.");
-        self.work(3.0 * 40.0);
-        self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover.", "It has relaxed.");
+    /// Minutes of developing, butter and all, and the turns that each is worth: those that are wished, or those
+    /// that the dough needs when what went before is counted.
+    fn developing(&self) -> (f64, f64) {
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
-        let needed = ((self.wanted - 2.0 * HAND_RPM) / HAND_RPM * heavy).clamp(3.0, 22.0).round();
-        let minutes = self.kneads(needed);
-        let first = self.split_for_butter(minutes);
-        let what = self.later("Push, fold, turn.");
-        self.phase(PhaseKind::Knead, "Knead", first, None, &what, self.develop_sign(first < minutes));
-        self.work(first * HAND_RPM / heavy);
-        self.butter(minutes - first, None, HAND_RPM / heavy);
-        self.add_ins(None);
-        None
+        let (before, pace, least, most) = match self.input.method {
+            Method::Mixer => (4.0 * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0),
+            Method::HandMixer => (180.0, HAND_MIXER_RPM, 3.0, 8.0),
+            _ => (2.0 * HAND_RPM, HAND_RPM / heavy, 3.0, 22.0),
+        };
+        let needed = ((self.wanted - before) / pace).clamp(least, most).round();
+        (self.input.knead.map_or(needed, |m| m.0), pace)
     }
 
-    fn by_mixer(&mut self) -> Option<Folds> {
-        let (low, second) = (self.input.speeds[0], self.input.speeds[1]);
-        let everything = self.everything();
-        self.phase(
-            PhaseKind::Mix,
-            "Bring together",
-            4.0,
-            Some(low),
-            &everything,
-            "A rough dough, no dry flour.",
-        );
-        self.work(4.0 * low);
-        self.phase(PhaseKind::Rest, "Rest", 5.0, None, "Cover the bowl, mixer off.", "It has relaxed.");
-        let left = (self.wanted - 4.0 * low).max(0.0);
-        let minutes = self.kneads((left / second).clamp(2.0, 20.0).round());
-        let first = self.split_for_butter(minutes);
-        let what = self.later("");
-        self.phase(
-            PhaseKind::Knead,
-            "Develop",
-            first,
-            Some(second),
-            &what,
-            self.develop_sign(first < minutes),
-        );
-        self.work(first * second);
-        self.butter(minutes - first, Some(second), second);
-        self.add_ins(Some(low));
-        None
-    }
-
-    /// Two small hooks in a bowl: they bring a dough together well, and tire before it is done.
-    fn by_hand_mixer(&mut self) -> Option<Folds> {
-        let everything = self.everything();
-        self.phase(PhaseKind::Mix, "Bring together", 3.0, None, &everything, "A rough dough, no dry flour.");
-        self.work(3.0 * 60.0);
-        self.phase(PhaseKind::Rest, "Rest", 10.0, None, "Cover; the mixer cools too.", "It has relaxed.");
-        let minutes = self.kneads(((self.wanted - 180.0) / HAND_MIXER_RPM).clamp(3.0, 8.0).round());
-        let first = self.split_for_butter(minutes);
-        let what = self.later("Middle speed, the bowl held fast.");
-        self.phase(PhaseKind::Knead, "Develop", first, None, &what, self.develop_sign(first < minutes));
-        self.work(first * HAND_MIXER_RPM);
-        self.butter(minutes - first, None, HAND_MIXER_RPM);
-        let left = self.wanted - self.done;
-        // Whoever says how long they knead, kneads so long.
-        if left > 60.0 && self.input.knead.is_none() {
-            let by_hand = (left / HAND_RPM).clamp(2.0, 12.0).round();
-            self.phase(
-                PhaseKind::Knead,
-                "Finish by hand",
-                by_hand,
-                None,
-                "Push, fold, turn.",
-                self.develop_sign(false),
-            );
-            self.work(by_hand * HAND_RPM);
-        }
-        self.add_ins(None);
-        None
-    }
-
-    fn by_folds(&mut self) -> Folds {
-        self.phase(
-            PhaseKind::Mix,
-            "Mix",
-            4.0,
-            None,
-            "Everything, with a wet hand or a spoon.",
-            "No dry flour; it looks shaggy.",
-        );
-        self.work(4.0 * 40.0);
-        self.add_ins(None);
-        // A dough that autolysed or rises long needs fewer sets; three finish a wet one.
-        let rest = self.input.bulk.0 / 60.0 * REST_AN_HOUR;
-        let mixed = self.done / self.wanted.max(1.0);
-        let sets = ((1.0 - rest - mixed) / FOLD_SET).ceil().clamp(2.0, 4.0);
-        Folds { sets: sets as u32, every: Minutes(30.0), each: Minutes(2.0) }
-    }
-
-    fn left_alone(&mut self) -> Option<Folds> {
-        self.phase(
-            PhaseKind::Mix,
-            "Mix",
-            3.0,
-            None,
-            "Everything, with a spoon.",
-            "No dry flour. It may look rough: time does the rest.",
-        );
-        self.work(3.0 * 40.0);
-        self.add_ins(None);
-        None
-    }
-
-    fn beaten(&mut self) -> Option<Folds> {
-        let rpm = self.input.speeds.get(1).copied();
-        self.phase(
-            PhaseKind::Mix,
-            "Beat with the paddle",
-            4.0,
-            rpm,
-            "Everything; there is no gluten to develop.",
-            "A smooth, thick batter that holds a peak.",
-        );
-        self.add_ins(rpm);
-        None
+    /// Folds in the bulk rise: as wished, or as a dough that is only folded needs them.
+    fn folds(&self) -> Option<Folds> {
+        let needed = || {
+            // A dough that autolysed or rises long needs fewer sets; three finish a wet one.
+            let rest = self.input.bulk.0 / 60.0 * REST_AN_HOUR;
+            let mixed = self.done / self.wanted.max(1.0);
+            ((1.0 - rest - mixed) / FOLD_SET).ceil().clamp(2.0, 4.0) as u32
+        };
+        let sets = self.input.folds.or_else(|| (self.input.method == Method::Fold).then(needed))?;
+        let every = self.input.folds_every.unwrap_or(Minutes(30.0));
+        Some(Folds { sets, every, each: Minutes(2.0) })
     }
 
     /// Minutes of development before the butter goes in: all of them without late butter.
@@ -378,29 +292,6 @@ impl<'a> Planner<'a> {
             (_, Style::Rye, _) => "A smooth paste. Rye does not stretch: stop here.",
             (_, _, h) if h > 72.0 => "It leaves the side but holds at the bottom.",
             _ => "It leaves the side and stretches thin enough to see light.",
-        }
-    }
-
-    fn butter(&mut self, minutes: f64, rpm: Option<f64>, turns: f64) {
-        if minutes > 0.0 {
-            let portions = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0);
-            let what = format!("Soft butter in {portions:.0} portions, each worked in before the next.");
-            let sign = "Smooth and shining; it stretches thin enough to see light.";
-            self.phase(PhaseKind::Butter, "Work in the butter", minutes, rpm, &what, sign);
-            self.work(minutes * turns);
-        }
-    }
-
-    fn add_ins(&mut self, rpm: Option<f64>) {
-        if self.input.add_ins {
-            self.phase(
-                PhaseKind::AddIns,
-                "Add-ins",
-                1.0,
-                rpm,
-                "Seeds, fruit and nuts.",
-                "They are spread evenly.",
-            );
         }
     }
 
