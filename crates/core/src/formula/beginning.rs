@@ -162,6 +162,7 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         tags: Vec::new(),
         notes: String::new(),
         meant: Vec::new(),
+        said: Vec::new(),
         mix: MixWish::of(o.method, Celsius(o.desired)),
         rise: RisesWish {
             bulk: wish(o.bulk),

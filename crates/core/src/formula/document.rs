@@ -78,7 +78,29 @@ pub struct Formula {
     /// Codes of slips that were answered “I mean it”.
     #[serde(default)]
     pub meant: Vec<String>,
+    /// What the recipe that it came from says of figures that are worked out here, at most 24.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub said: Vec<Said>,
 }
+
+/// A figure of the recipe that a formula came from, kept beside what is worked out here.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Said {
+    /// What it is of, by its key: `bulk`, `proof`, `bake`, `core`, `cool`.
+    pub what: String,
+    /// Its low end; minutes or °C.
+    pub low: f64,
+    /// Its high end.
+    pub high: f64,
+    /// The sentence it stands in, at most 300 characters.
+    #[serde(default)]
+    pub text: String,
+}
+
+/// The longest sentence that is kept of a recipe, in characters.
+pub const SAID_MAX: usize = 300;
+/// The most figures that are kept of one.
+pub const SAIDS_MAX: usize = 24;
 
 impl Formula {
     /// The keys of all its ingredients, a key as often as it has lines.
@@ -178,6 +200,16 @@ impl Formula {
         }
         c.length("author", "Whose recipe it is", &self.author, NAME_MAX);
         c.length("notes", "The notes", &self.notes, NOTES_MAX);
+        if self.said.len() > SAIDS_MAX {
+            c.note(Fault::new("out-of-range", "said", format!("At most {SAIDS_MAX} figures of a recipe.")));
+        }
+        for (i, said) in self.said.iter().enumerate() {
+            c.length(&format!("said.{i}.text"), "A sentence of the recipe", &said.text, SAID_MAX);
+            if !(said.low.is_finite() && said.high.is_finite() && said.low <= said.high) {
+                let text = "What a recipe says runs from low to high.";
+                c.note(Fault::new("out-of-range", format!("said.{i}.low"), text));
+            }
+        }
         if self.meant.len() > 60 || self.meant.iter().any(|m| m.len() > 40) {
             c.note(Fault::new("out-of-range", "meant", "These are not answers to slips."));
         }

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
-use super::finding::Finding;
+use super::method::Finding;
 use super::unit::Unit;
 use super::weigh::{amounts_in, keep_amount, weigh_line};
 use crate::fault::{Fault, Faults};

@@ -8,8 +8,6 @@
 
 mod arrange;
 mod doubt;
-mod figure;
-mod finding;
 mod heading;
 mod lead_in;
 mod left_over;
@@ -25,8 +23,7 @@ mod unit;
 mod weigh;
 
 pub use doubt::{HydrationDoubt, hydration_doubt};
-pub use finding::{Finding, Found};
 pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, read, weigh_as};
-pub use method::read_method;
+pub use method::{Finding, Found, read_method};
 pub use quantity::{Amount, Count, Level};
 pub use unit::Unit;

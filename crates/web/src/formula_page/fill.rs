@@ -25,6 +25,7 @@ pub fn fill(formula: &Formula, house: &Household) -> Form {
     form.set("tags", formula.tags.join(", "));
     form.set("notes", &formula.notes);
     form.set("meant", formula.meant.join(" "));
+    form.set("said", serde_json::to_string(&formula.said).unwrap_or_default());
     form::fill(&mut form, &formula.mix);
     form::fill(&mut form, &formula.rise);
     form::fill(&mut form, &formula.shape);

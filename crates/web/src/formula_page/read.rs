@@ -51,6 +51,7 @@ pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
         tags: words(form.value("tags"), ','),
         notes: form.value("notes").replace("\r\n", "\n"),
         meant: words(form.value("meant"), ' '),
+        said: serde_json::from_str(form.value("said")).unwrap_or_default(),
         name: r.text("name"),
         style,
         percent_locked: form.ticked("percent_locked"),

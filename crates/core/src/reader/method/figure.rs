@@ -3,8 +3,8 @@
 use winnow::combinator::{alt, opt, preceded};
 use winnow::prelude::*;
 
-use super::spoken::and_a_part;
 use crate::reader::quantity::{Count, counted};
+use crate::reader::spoken::and_a_part;
 use crate::units::Celsius;
 
 /// A figure with the unit that makes it one.
@@ -71,6 +71,7 @@ fn time_unit(input: &mut &str) -> winnow::Result<f64> {
     preceded(
         (winnow::ascii::space0, opt('-')),
         winnow::token::take_while(1.., char::is_alphabetic).verify_map(|w: &str| match w {
+            "seconds" | "secs" | "sec" => Some(1.0 / 60.0),
             "min" | "mins" | "minute" | "minutes" => Some(1.0),
             "h" | "hr" | "hrs" | "hour" | "hours" => Some(60.0),
             "day" | "days" => Some(1440.0),

@@ -1,0 +1,273 @@
+//! What is found in a method.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use crate::choice::choice;
+use crate::formula::{AheadWish, Formula, SAID_MAX, Said};
+use crate::oven::HotStart;
+use crate::units::{Celsius, Grams, Hours, Minutes, shown};
+use crate::words::{Kind, Method, Stage, Vessel};
+
+choice! {
+    /// What was found.
+    Found {
+        /// Something made ahead ripens, min.
+        Preferment = "preferment", "Levain or preferment";
+        /// Seeds or grain soak, min.
+        Soaker = "soaker", "Soaker";
+        /// Yeast stands in liquid, min.
+        Bloom = "bloom", "Blooming";
+        /// The liquid, °C.
+        Liquid = "liquid", "Liquid";
+        /// Flour and water rest, min.
+        Autolyse = "autolyse", "Autolyse";
+        /// How it is mixed.
+        MixedBy = "mixed-by", "Mixed";
+        /// Kneading or mixing, min.
+        Knead = "knead", "Kneading";
+        /// Sets of folds.
+        Folds = "folds", "Folds";
+        /// How far apart folds are, min.
+        FoldsEvery = "folds-every", "Folds every";
+        /// The bulk rise, min.
+        Bulk = "bulk", "Bulk rise";
+        /// Where the bulk rise stands, °C.
+        BulkPlace = "bulk-place", "Bulk rise at";
+        /// How far the bulk rise goes, times its volume.
+        BulkTarget = "bulk-target", "Bulk rise until";
+        /// A second bulk rise, min.
+        Second = "second", "Second rise";
+        /// A rest on the bench, min.
+        Rest = "rest", "Rest on the bench";
+        /// How many pieces.
+        Pieces = "pieces", "Pieces";
+        /// What a piece weighs, g.
+        PieceWeight = "piece-weight", "Each piece";
+        /// Strands of a plait.
+        Strands = "strands", "Strands";
+        /// The shape.
+        Shape = "shape", "Shape";
+        /// What it bakes on or in.
+        BakesIn = "bakes-in", "Bakes on or in";
+        /// The final proof, min.
+        Proof = "proof", "Final proof";
+        /// Where the proof stands, °C.
+        ProofPlace = "proof-place", "Final proof at";
+        /// How far the proof goes, times its volume.
+        ProofTarget = "proof-target", "Proof until";
+        /// A stay in the fridge, min; its key tells in which rise.
+        Fridge = "fridge", "Fridge";
+        /// How often it is brushed before the oven.
+        Washes = "washes", "Brushed";
+        /// A bath, min.
+        Bath = "bath", "Bath";
+        /// What the oven is heated to, °C.
+        Preheat = "preheat", "Oven heated to";
+        /// The hotter start, °C.
+        HotStart = "hot-start", "Hotter at first";
+        /// How long it is hotter, min.
+        HotMinutes = "hot-minutes", "Hotter for";
+        /// The oven, °C.
+        Oven = "oven", "Oven";
+        /// Steam, or water thrown in.
+        Steam = "steam", "Steam";
+        /// Under the lid, min.
+        Covered = "covered", "Lid on for";
+        /// With the lid off, min.
+        Uncovered = "uncovered", "Lid off for";
+        /// When foil goes on, min.
+        Foil = "foil", "Foil after";
+        /// The bake in all, min.
+        Bake = "bake", "Bake";
+        /// The core of the done loaf, °C.
+        Core = "core", "Core";
+        /// Cooling, min.
+        Cool = "cool", "Cooling";
+    }
+}
+
+/// Something found in the method.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Finding {
+    /// What it is.
+    pub found: Found,
+    /// Its low end, in the unit of what it is.
+    pub low: f64,
+    /// Its high end.
+    pub high: f64,
+    /// For pieces, vessel and mixing: the key of the choice.
+    #[serde(default)]
+    pub key: String,
+    /// The sentence it stands in.
+    pub text: String,
+}
+
+impl Finding {
+    /// `190 °C`, `28 min`, `8 rolls`.
+    pub fn figure(&self) -> String {
+        let range = |show: &dyn Fn(f64) -> String| {
+            if self.low == self.high {
+                show(self.low)
+            } else {
+                format!("{} to {}", show(self.low), show(self.high))
+            }
+        };
+        match self.found {
+            Found::Oven
+            | Found::Preheat
+            | Found::HotStart
+            | Found::Core
+            | Found::Liquid
+            | Found::BulkPlace
+            | Found::ProofPlace => range(&|t| format!("{t:.0} °C")),
+            Found::BulkTarget | Found::ProofTarget => range(&|x| format!("{x} times")),
+            Found::PieceWeight => range(&|g| format!("{g:.0} g")),
+            Found::Pieces => {
+                let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
+                format!("{} × {}", range(&|n| format!("{n:.0}")), kind.to_lowercase())
+            }
+            Found::Folds | Found::Strands => range(&|n| format!("{n:.0}")),
+            Found::Washes => format!("{:.0} times", self.low),
+            Found::Shape => Kind::from_key(&self.key).map_or_else(String::new, |k| k.name().into()),
+            Found::BakesIn => Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().into()),
+            Found::MixedBy => Method::from_key(&self.key).map_or_else(String::new, |m| m.name().into()),
+            Found::Steam => "yes".into(),
+            Found::Bath => range(&|m| format!("{:.0} s", 60.0 * m)),
+            _ if self.high < 60.0 && self.low != self.high => {
+                format!("{:.0} to {}", self.low, shown::time(Minutes(self.high)))
+            }
+            _ => range(&|m| shown::time(Minutes(m))),
+        }
+    }
+
+    /// Whether it is a figure that a station works out by itself: it is kept beside that, and sets nothing.
+    pub fn is_reckoned(&self) -> bool {
+        matches!(
+            self.found,
+            Found::Bulk
+                | Found::Second
+                | Found::Proof
+                | Found::Preferment
+                | Found::Bake
+                | Found::Uncovered
+                | Found::Covered
+                | Found::Core
+                | Found::Liquid
+                | Found::Cool
+                | Found::Preheat
+                | Found::Rest
+                | Found::Foil
+        )
+    }
+
+    /// Why it is hard to believe; `None` where it is within reason.
+    pub fn doubt(&self) -> Option<String> {
+        let (low, high, what) = match self.found {
+            Found::Oven | Found::HotStart | Found::Preheat => (120.0, 300.0, "an oven"),
+            Found::Core => (70.0, 101.0, "a core"),
+            Found::Knead => (1.0, 45.0, "kneading"),
+            Found::Bake => (4.0, 180.0, "a bake"),
+            Found::Folds => (1.0, 8.0, "folds"),
+            Found::Strands => (1.0, 8.0, "strands"),
+            Found::PieceWeight => (5.0, 3000.0, "a piece"),
+            Found::Proof | Found::Bulk | Found::Second => (5.0, 36.0 * 60.0, "a rise"),
+            _ => return None,
+        };
+        let fits = (low..=high).contains(&self.low) && (low..=high).contains(&self.high);
+        (!fits).then(|| format!("{} is strange for {what}. Is it meant so?", self.figure()))
+    }
+
+    /// Puts it where it belongs. What a station works out by itself is kept beside it, in what the recipe said.
+    pub fn put_into(&self, formula: &mut Formula) {
+        let middle = 0.5 * (self.low + self.high);
+        let hours = Hours(middle / 60.0);
+        if self.is_reckoned() {
+            formula.said.push(self.clone().into());
+        }
+        match self.found {
+            Found::Autolyse => formula.mix.autolyse = Minutes(middle.clamp(0.0, 180.0)),
+            Found::Knead => formula.mix.knead = Some(Minutes(middle.round().clamp(1.0, 45.0))),
+            Found::Folds => formula.mix.folds = Some(self.low.clamp(1.0, 8.0) as u32),
+            Found::FoldsEvery => formula.mix.folds_every = Some(Minutes(middle.clamp(10.0, 120.0))),
+            Found::BulkTarget => formula.rise.bulk.target = middle,
+            Found::ProofTarget => formula.rise.proof.target = middle,
+            Found::BulkPlace => formula.rise.bulk.place = Some(Celsius(middle)),
+            Found::ProofPlace => formula.rise.proof.place = Some(Celsius(middle)),
+            Found::Second if formula.rise.second.target <= 1.0 => formula.rise.second.target = 1.7,
+            Found::Fridge => {
+                let rise = if self.key == "proof" { &mut formula.rise.proof } else { &mut formula.rise.bulk };
+                rise.place = Some(FRIDGE);
+                rise.stays = Some(Hours(hours.0.clamp(0.25, 72.0)));
+            }
+            Found::Soaker => stands(formula, Stage::Soaker, hours),
+            Found::Preferment => {
+                let made = [Stage::Preferment, Stage::Poolish, Stage::Biga, Stage::Sponge];
+                let there = made.into_iter().find(|s| formula.lines.iter().any(|l| l.stage == *s));
+                if let Some(stage) = there {
+                    stands(formula, stage, hours);
+                }
+            }
+            Found::Oven => formula.oven.temperature = Some(Celsius(middle.round())),
+            Found::HotStart => {
+                let minutes = formula.oven.hot_start.map_or(Minutes(10.0), |h| h.minutes);
+                let temperature = Celsius(middle.round().clamp(120.0, 300.0));
+                formula.oven.hot_start = Some(HotStart { temperature, minutes });
+            }
+            Found::HotMinutes => {
+                let temperature = formula.oven.hot_start.map_or(Celsius(240.0), |h| h.temperature);
+                let minutes = Minutes(middle.clamp(1.0, 60.0));
+                formula.oven.hot_start = Some(HotStart { temperature, minutes });
+            }
+            Found::Steam => formula.oven.steam = true,
+            Found::Pieces => {
+                formula.shape.pieces = self.low.round().clamp(1.0, 200.0) as u32;
+                formula.shape.piece_weight = None;
+                self.shape(formula);
+            }
+            Found::PieceWeight => formula.shape.piece_weight = Some(Grams(middle.clamp(5.0, 20_000.0))),
+            Found::Strands => formula.shape.strands = self.low.clamp(1.0, 8.0) as u32,
+            Found::Shape => self.shape(formula),
+            Found::BakesIn => {
+                if let Some(vessel) = Vessel::from_key(&self.key) {
+                    formula.oven.vessel = vessel;
+                }
+            }
+            Found::MixedBy => {
+                if let Some(method) = Method::from_key(&self.key) {
+                    formula.mix.method = method;
+                }
+            }
+            _ => {}
+        }
+    }
+
+    fn shape(&self, formula: &mut Formula) {
+        if let Some(kind) = Kind::from_key(&self.key) {
+            formula.shape.kind = kind;
+        }
+    }
+}
+
+/// A household's fridge, where a recipe only says that it is one (common practice, no source).
+const FRIDGE: Celsius = Celsius(5.0);
+
+/// How long something that is made ahead stands.
+fn stands(formula: &mut Formula, stage: Stage, hours: Hours) {
+    let hours = Some(Hours(hours.0.clamp(0.25, 72.0)));
+    match formula.stages.iter_mut().find(|s| s.stage == stage) {
+        Some(plan) => plan.hours = hours,
+        None => formula.stages.push(AheadWish { stage, hours, place: None, temperature: None }),
+    }
+}
+
+impl From<Finding> for Said {
+    fn from(f: Finding) -> Said {
+        Said {
+            what: f.found.key().into(),
+            low: f.low,
+            high: f.high,
+            text: f.text.chars().take(SAID_MAX).collect(),
+        }
+    }
+}
