@@ -6,6 +6,7 @@ use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
 use super::method::Finding;
+use super::propose::{Proposal, propose};
 use super::unit::Unit;
 use super::weigh::{amounts_in, keep_amount, weigh_line};
 use crate::fault::{Fault, Faults};
@@ -84,6 +85,8 @@ pub struct ReadOutput {
     pub lines: Vec<ReadLine>,
     /// What the lines of the method say of times, temperatures and counts.
     pub method: Vec<Finding>,
+    /// The formula that is proposed of it; `None` where no line is weighed.
+    pub proposal: Option<Proposal>,
 }
 
 /// The most lines that are read at once: a long recipe with its method has under a hundred.
@@ -145,7 +148,11 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
     let title = title(&mut lines);
     let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
     let text: Vec<&str> = lines.iter().filter(method).map(|l| l.text.as_str()).collect();
-    Ok(ReadOutput { method: read_method(&text.join("\n")), title, lines })
+    let method = read_method(&text.join("\n"));
+    let weighed = lines.iter().any(|l| l.kind == LineKind::Ingredient && l.grams.is_some());
+    let proposal =
+        weighed.then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
+    Ok(ReadOutput { method, proposal, title, lines })
 }
 
 /// Takes the first line off as the bread's name: it has no amount, is no bare ingredient, and is

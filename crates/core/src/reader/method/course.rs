@@ -50,6 +50,8 @@ pub(super) struct Course {
     oven: Vec<Told>,
     bakes: Vec<Stretch>,
     bake_unsure: bool,
+    /// Whether the dough becomes several kinds of bread.
+    several: bool,
     pieces: Option<Told>,
     kind: Option<Kind>,
     vessel: Option<Vessel>,
@@ -87,6 +89,7 @@ impl Course {
             oven: Vec::new(),
             bakes: Vec::new(),
             bake_unsure: false,
+            several: false,
             pieces: None,
             kind: None,
             vessel: None,
@@ -118,6 +121,7 @@ impl Course {
         } else if says(&["salt", "add the rest", "everything"]) {
             self.flour_and_water = false;
         }
+        self.several |= says(&["the rest makes", "the rest for", "the other half", "the rest becomes"]);
         self.knocked |= says(&["knock", "punch", "deflate"]);
         self.choices(text, &lower);
         let mut last = None;
@@ -148,8 +152,12 @@ impl Course {
                     match figure {
                         Figure::Time(minutes) => {
                             let gap = behind.map(|(a, _)| c.lower[end..a].trim());
-                            let of = gap
-                                .is_some_and(|g| matches!(g, "of" | "-" | "final" | "of the" | "of final"));
+                            // “90-minute bulk rise”
+                            let joined = ["-min", "-hour"].iter().any(|j| c.lower[at..end].contains(j));
+                            let of = gap.is_some_and(|g| {
+                                matches!(g, "of" | "-" | "final" | "of the" | "of final")
+                                    || (joined && g.len() < 8)
+                            });
                             let named = behind.map(|(_, a)| a);
                             let act = if of || (own.is_none() && gap.is_some_and(|g| g.len() < 12)) {
                                 named.or(own)
@@ -332,10 +340,8 @@ impl Course {
                 self.preheat.get_or_insert(told);
             } else {
                 // Minutes that were said before their temperature have it all the same.
-                if let Some(b) = self.bakes.last_mut().filter(|b| {
-                    b.at.is_none() || b.text == c.text && !says(&["then", "reduce", "lower", "turn down"])
-                }) && c.own().contains("minute")
-                {
+                let own = c.own().contains("minute");
+                if let Some(b) = self.bakes.last_mut().filter(|b| own && b.at.is_none()) {
                     b.at = Some(t);
                 }
                 self.oven.push(told);
@@ -366,6 +372,12 @@ impl Course {
         {
             let celsius = |t: f64| if t >= 300.0 { (t - 32.0) / 1.8 } else { t };
             return self.heat(own, Count { low: celsius(count.low), high: celsius(count.high) }, c);
+        }
+        if self.at == At::Baking && !self.bakes.is_empty() && (1.0..=120.0).contains(&count.low) {
+            let goes_on = ["without", "uncovered", "open", "more", "with the lid", "covered"];
+            if goes_on.iter().any(|w| after.starts_with(w)) {
+                return self.bakes(Act::Bake, count, c, at, end);
+            }
         }
         let mut words = after.split(|x: char| !(x.is_alphanumeric() || x == '-')).filter(|w| !w.is_empty());
         let first = words.next().unwrap_or("");
@@ -409,11 +421,16 @@ impl Course {
         let alone = ["into", "in"].iter().any(|w| before.ends_with(w))
             && c.lower.contains("divide")
             && c.lower[end..c.to].trim().is_empty();
+        let kind = match kind {
+            Some(None) if count.high == 1.0 && after.starts_with("ball") => Some(Some(Kind::Round)),
+            kind => kind,
+        };
         if (kind.is_some() && dividing) || alone || before.ends_with("makes") {
-            if self.pieces.is_none() {
+            let one_tin = kind == Some(Some(Kind::Tin)) && count.high == 1.0;
+            if self.pieces.is_none() && !one_tin {
                 self.pieces = Some(Told { count, text: c.text.into() });
+                self.kind = self.kind.or(kind.flatten());
             }
-            self.kind = self.kind.or(kind.flatten());
         }
     }
 
@@ -426,6 +443,8 @@ impl Course {
             let before = n.checked_sub(1).map(|n| words[n]);
             if let Some(number) = word.strip_suffix("-strand") {
                 if let Some(c) = count(number) {
+                    // What a plait has counts before what was divided for several.
+                    self.found.retain(|f| f.found != Found::Strands);
                     self.find(Found::Strands, c, "", text);
                     self.kind = Some(Kind::Braid);
                     if let Some(c) = before.and_then(count).filter(|c| c.low > 1.0) {
@@ -460,7 +479,13 @@ impl Course {
             ];
             let shapes = ["shape", "form", "braid", "plait", "roll"].iter().any(|w| lower.contains(w));
             let each = lower.contains("each ");
-            if let Some((_, kind)) = single.iter().find(|(w, _)| shapes && !each && lower.contains(w)) {
+            let said = |w: &str| {
+                lower.match_indices(w).any(|(at, w)| {
+                    let after = &lower[at + w.len()..];
+                    ![" tin", " pan"].iter().any(|v| after.starts_with(v))
+                })
+            };
+            if let Some((_, kind)) = single.iter().find(|(w, _)| shapes && !each && said(w)) {
                 self.pieces = Some(Told { count: Count { low: 1.0, high: 1.0 }, text: text.into() });
                 self.kind = self.kind.or(*kind);
             }
@@ -573,13 +598,20 @@ impl Course {
             }
         }
         self.bake_in_all();
+        if self.several {
+            // Two breads of one dough are further make-ups, not pieces of one kind in one vessel.
+            self.pieces = None;
+            self.found.retain(|f| f.found != Found::BakesIn);
+        }
         if let Some(p) = self.pieces.take() {
             let tin = matches!(self.vessel, Some(Vessel::Tin)) && p.count.high <= 4.0;
             let kind = self.kind.or(tin.then_some(Kind::Tin));
             let count = if kind == Some(Kind::Spirals) { Count { low: 1.0, high: 1.0 } } else { p.count };
             self.find(Found::Pieces, count, kind.map_or("", Kind::key), &p.text);
         }
-        if let Some(kind) = self.kind.filter(|k| matches!(k, Kind::Round | Kind::Flat | Kind::Spirals)) {
+        let one = self.found.iter().any(|f| f.found == Found::Pieces && f.high == 1.0);
+        let of_its_own = |k: &Kind| matches!(k, Kind::Flat | Kind::Spirals) || (*k == Kind::Round && one);
+        if let Some(kind) = self.kind.filter(of_its_own) {
             let text = self
                 .found
                 .iter()
@@ -657,6 +689,10 @@ impl Clause<'_> {
             if kept.last().is_none_or(|(at, long, _)| act.0 >= at + long) {
                 kept.push(act);
             }
+        }
+        // “Heat a pot in the oven” bakes nothing yet.
+        if kept.iter().any(|(_, _, a)| *a == Act::Preheat) {
+            kept.retain(|(at, _, a)| *a != Act::Bake || !own[*at..].starts_with("in the oven"));
         }
         let mut items: Vec<(usize, Item)> =
             kept.into_iter().map(|(at, _, act)| (self.from + at, Item::Act(act))).collect();

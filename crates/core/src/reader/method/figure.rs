@@ -29,7 +29,14 @@ pub(super) fn word_start(text: &str, from: usize) -> Option<usize> {
 }
 
 pub(super) fn figure(rest: &mut &str) -> Option<Figure> {
-    let (count, _) = counted.parse_next(rest).ok()?;
+    // “another hour and a half”
+    let (count, _) = match rest.strip_prefix("another ") {
+        Some(after) if time_unit.parse_peek(after).is_ok() => {
+            *rest = after;
+            (Count { low: 1.0, high: 1.0 }, false)
+        }
+        _ => counted.parse_next(rest).ok()?,
+    };
     if let Ok(minutes) = time_unit.parse_next(rest) {
         // “an hour and a half”, “a day and a half”
         let part = opt(and_a_part).parse_next(rest).unwrap_or(None).unwrap_or(0.0);

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::choice::choice;
 use crate::formula::{AheadWish, Formula, SAID_MAX, Said};
 use crate::oven::HotStart;
+use crate::rise::Leg;
 use crate::units::{Celsius, Grams, Hours, Minutes, shown};
 use crate::words::{Kind, Method, Stage, Vessel};
 
@@ -161,6 +162,15 @@ impl Finding {
         )
     }
 
+    /// Whether it sets a wish at a station.
+    pub fn sets(&self) -> bool {
+        match self.found {
+            Found::Second | Found::Preferment => true,
+            Found::Bloom | Found::Bath | Found::Washes => false,
+            _ => !self.is_reckoned(),
+        }
+    }
+
     /// Why it is hard to believe; `None` where it is within reason.
     pub fn doubt(&self) -> Option<String> {
         let (low, high, what) = match self.found {
@@ -197,6 +207,12 @@ impl Finding {
             Found::Second if formula.rise.second.target <= 1.0 => formula.rise.second.target = 1.7,
             Found::Fridge => {
                 let rise = if self.key == "proof" { &mut formula.rise.proof } else { &mut formula.rise.bulk };
+                // An hour on the counter comes before its night in the fridge.
+                let before = formula.said.iter().find(|s| s.what == "bulk" && self.key == "bulk");
+                rise.legs = before.map_or(Vec::new(), |b| {
+                    let hours = Hours((b.low / 60.0).clamp(0.05, 72.0));
+                    vec![Leg { hours, place: rise.place.unwrap_or(COUNTER) }]
+                });
                 rise.place = Some(FRIDGE);
                 rise.stays = Some(Hours(hours.0.clamp(0.25, 72.0)));
             }
@@ -251,6 +267,9 @@ impl Finding {
 
 /// A household's fridge, where a recipe only says that it is one (common practice, no source).
 const FRIDGE: Celsius = Celsius(5.0);
+
+/// A counter in a household's room (common practice, no source).
+const COUNTER: Celsius = Celsius(21.0);
 
 /// How long something that is made ahead stands.
 fn stands(formula: &mut Formula, stage: Stage, hours: Hours) {

@@ -69,14 +69,15 @@ fn sentences(line: &str) -> Vec<&str> {
 mod tests {
     use super::*;
     use crate::formula::Formula;
-    use crate::words::Style;
+    use crate::units::Celsius;
+    use crate::words::{Kind, Method, Style};
     use proptest::prelude::*;
     use rstest::rstest;
 
     #[rstest]
     #[case("Knead for 8 to 10 minutes.", Found::Knead, 8.0, 10.0)]
     #[case("Let rise in a warm place 1 1/2 hours.", Found::Bulk, 90.0, 90.0)]
-    #[case("Let it rest 1 hour 15 minutes", Found::Rest, 75.0, 75.0)]
+    #[case("Let it rest 1 hour 15 minutes", Found::Bulk, 75.0, 75.0)]
     #[case("Bake at 375 °F for 28 minutes", Found::Bake, 28.0, 28.0)]
     #[case("Preheat the oven to 200°C.", Found::Oven, 200.0, 200.0)]
     #[case("Bake in a 220 C oven until golden", Found::Oven, 220.0, 220.0)]
@@ -119,10 +120,9 @@ mod tests {
         read_method(text).iter().for_each(|x| x.put_into(&mut f));
         assert_eq!((f.mix.method, f.rise.bulk.target, f.shape.pieces), (Method::Mixer, 2.0, 10));
         assert_eq!((f.shape.kind, f.oven.temperature, f.oven.steam), (Kind::Bun, Some(Celsius(200.0)), true));
-        assert_eq!(
-            f.notes,
-            "The recipe says: kneading 6 min.\nThe recipe says: bulk rise 1 h.\nThe recipe says: bake 15 min."
-        );
+        assert_eq!((f.mix.knead, f.notes.as_str()), (Some(crate::units::Minutes(6.0)), ""));
+        let kept: Vec<(&str, f64)> = f.said.iter().map(|s| (s.what.as_str(), s.low)).collect();
+        assert_eq!(kept, [("bulk", 60.0), ("bake", 15.0)]);
     }
 
     #[test]

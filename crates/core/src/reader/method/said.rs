@@ -148,7 +148,9 @@ pub(super) const ACTS: [(&str, Act); 106] = [
 ];
 
 /// Words that are none of those that begin like them: “the rest” is no rest, “shape of”.
-pub(super) const NO_ACT: [&str; 9] = [
+pub(super) const NO_ACT: [&str; 11] = [
+    "from the fridge",
+    "out of the fridge",
     "the rest ",
     "the rest.",
     "the rest,",
