@@ -7,7 +7,7 @@ use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
 use cerealis_core::pantry::{Catalogue, Cup, Cupboard, Ingredient, Measures, OwnIngredient, Tablespoon};
 use cerealis_core::reader::{
-    Finding, Found, LineKind, ReadInput, ReadLine, hydration_doubt, read, read_method, weigh_as,
+    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, propose, read, read_method, weigh_as,
 };
 use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
@@ -186,29 +186,16 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
     for (n, line) in lines.iter().enumerate() {
         fill_row(&mut form, n, line, catalogue);
     }
-    let found = read_method(&steps);
     let told = Style::ALL.into_iter().find(|s| s.name().eq_ignore_ascii_case(form.value("category")));
-    if let Some(style) = told.or_else(|| likely_style(&found)) {
-        form.set("style", style.key());
-    }
-    for (n, finding) in found.iter().enumerate() {
-        form.set(format!("found.{n}"), serde_json::to_string(finding).unwrap_or_default());
-        form.set(format!("found.{n}.used"), "on");
+    let proposal = propose(form.value("name"), &lines, &read_method(&steps), told, catalogue);
+    form.set("style", proposal.style.key());
+    form.set("because", &proposal.because);
+    for (n, fact) in proposal.facts.iter().enumerate() {
+        form.set(format!("found.{n}"), serde_json::to_string(&fact.finding).unwrap_or_default());
+        form.set(format!("found.{n}.used"), if fact.taken { "on" } else { "" });
     }
     form.set("method", steps);
     Outcome::shown(review(form, catalogue))
-}
-
-/// The style that the pieces or the vessel tell of.
-fn likely_style(found: &[Finding]) -> Option<Style> {
-    let key = |what: Found| found.iter().find(|f| f.found == what).map(|f| f.key.as_str());
-    match (key(Found::Pieces), key(Found::BakesIn)) {
-        (Some("roll" | "bun"), _) => Some(Style::SoftRoll),
-        (Some("braid"), _) => Some(Style::Braid),
-        (Some("round" | "baguette"), _) | (_, Some("pot" | "stone")) => Some(Style::Hearth),
-        (_, Some("tin")) => Some(Style::Tin),
-        _ => None,
-    }
 }
 
 fn fill_row(form: &mut Form, row: usize, line: &ReadLine, catalogue: &Catalogue) {

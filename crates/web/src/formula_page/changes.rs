@@ -7,9 +7,9 @@ use cerealis_core::formula::{
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::pantry::{Catalogue, Group};
-use cerealis_core::rise::{InverseInput, Lever, Which, rise_inverse};
+use cerealis_core::rise::{InverseInput, Lever, RiseWish, Which, rise_inverse};
 use cerealis_core::stations;
-use cerealis_core::units::{Celsius, Grams, Percent};
+use cerealis_core::units::{Celsius, Grams, Hours, Percent};
 use cerealis_core::words::{Kind, Stage, Vessel};
 
 use crate::asks::wait_until;
@@ -39,6 +39,10 @@ pub enum Change {
     Mean(String),
     /// A slip is not meant after all.
     Unmean(String),
+    /// A rise goes by what the recipe says.
+    Follow(String),
+    /// A rise goes by the dough again.
+    Unfollow(String),
     /// A swap is looked at, the one typed when none is named: nothing changes yet.
     Try(Option<Swap>),
     /// A swap that was looked at is left.
@@ -96,6 +100,8 @@ impl Change {
             "mend" => Change::Mend(rest.to_owned()),
             "mean" => Change::Mean(rest.to_owned()),
             "unmean" => Change::Unmean(rest.to_owned()),
+            "follow" => Change::Follow(rest.to_owned()),
+            "unfollow" => Change::Unfollow(rest.to_owned()),
             "try" => Change::Try(read_swap()),
             "leave" => Change::Leave,
             "swap" => Change::Swap(read_swap()?),
@@ -177,6 +183,17 @@ fn apply_change(
         }
         Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
+        Change::Follow(what) => {
+            let said = formula.said.iter().find(|s| s.what == *what).map(|s| 0.5 * (s.low + s.high) / 60.0);
+            if let (Some(hours), Some(wish)) = (said, rise_named(formula, what)) {
+                wish.stays = Some(Hours(hours.clamp(0.25, 72.0)));
+            }
+        }
+        Change::Unfollow(what) => {
+            if let Some(wish) = rise_named(formula, what) {
+                wish.stays = None;
+            }
+        }
         Change::Swap(wanted) => *formula = try_swap(formula, wanted, catalogue)?.formula,
         Change::StartAt(at) => formula.day = DayWish { anchor: Anchor::Start, at: Some(*at) },
         Change::AddMakeUp => add_makeup(formula, catalogue)?,
@@ -304,5 +321,15 @@ fn remove_makeup(form: &mut Form, row: usize) {
                 form.values.insert(name, next)
             };
         }
+    }
+}
+
+/// The wish of a rise by its key.
+fn rise_named<'a>(formula: &'a mut Formula, key: &str) -> Option<&'a mut RiseWish> {
+    match key {
+        "bulk" => Some(&mut formula.rise.bulk),
+        "second" => Some(&mut formula.rise.second),
+        "proof" => Some(&mut formula.rise.proof),
+        _ => None,
     }
 }

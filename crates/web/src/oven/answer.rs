@@ -6,13 +6,14 @@ use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, colour_card};
+use cerealis_core::reader::Found;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::Vessel;
 
 use super::asked::OvenAsked;
 use crate::picture::{self, both, crust_colour};
-use crate::show::{Fact, Thermo, clock, fact, likely, makeup_rows};
+use crate::show::{Fact, Thermo, clock, fact, likely, makeup_rows, said};
 
 /// A step of the colour card.
 struct Shade {
@@ -36,6 +37,7 @@ pub struct OvenOut {
     notations: String,
     time: String,
     likely: String,
+    recipe: Option<String>,
     last: &'static str,
     strip: Vec<Fact>,
     facts: Vec<Fact>,
@@ -76,6 +78,7 @@ impl OvenOut {
             notations: notations(&s.notations),
             time: shown::time(b.time),
             likely: likely(b.early, b.late),
+            recipe: recipe(f, s),
             last: match b.last {
                 Last::Core => "The core is the last to be ready.",
                 Last::Colour => "The colour is the last to be ready.",
@@ -107,6 +110,32 @@ impl OvenOut {
             notes,
         }
     }
+}
+
+/// What the recipe says of the bake, beside what is worked out here.
+fn recipe(f: &Formula, s: &Stations) -> Option<String> {
+    let of = |found: Found, words: &str| said(f, found).map(|(_, figure)| format!("{words}{figure}"));
+    let says = [
+        of(Found::Bake, ""),
+        of(Found::Covered, "with the lid on "),
+        of(Found::Uncovered, "without it "),
+        of(Found::Core, "to a core of "),
+        of(Found::Preheat, "heated to "),
+        of(Found::Foil, "foil after "),
+        of(Found::Cool, "cooled "),
+    ];
+    let says: Vec<String> = says.into_iter().flatten().collect();
+    if says.is_empty() {
+        return None;
+    }
+    let b = &s.bake;
+    Some(format!(
+        "The recipe says {}. Here {} for a piece of {} g, and {} °C in its middle.",
+        says.join(", "),
+        shown::time(b.time),
+        shown::grams(s.shape.piece),
+        b.core_target.0.round()
+    ))
 }
 
 /// The moments of the bake, in their order.

@@ -4,6 +4,7 @@ use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::reader::Found;
 use cerealis_core::rise::{Forecast, Matter, RiseOutput, RiseWish};
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, shown};
@@ -15,7 +16,7 @@ use super::asked::{Back, RiseAsked, Turned, Way};
 use crate::asks::Asks;
 use crate::form::plain;
 use crate::picture::{self, Over, both};
-use crate::show::{Thermo, clock, likely};
+use crate::show::{Thermo, clock, likely, said};
 
 /// One rise as shown.
 pub struct RiseRow {
@@ -27,8 +28,16 @@ pub struct RiseRow {
     course: String,
     back: String,
     trouble: Option<String>,
+    recipe: Option<Recipe>,
     curve: String,
     table: Vec<[String; 4]>,
+}
+
+/// What the recipe says of a rise, and a press to follow it or the dough.
+struct Recipe {
+    says: String,
+    op: String,
+    press: &'static str,
 }
 
 /// A way to make the rise fit.
@@ -85,7 +94,8 @@ impl RiseOut {
         let rises = rows
             .into_iter()
             .filter_map(|(name, key, wish, forecast, over)| {
-                Some(Row { name, key, forecast: forecast.as_ref()?, wish }.shown(s, kitchen, over))
+                let row = Row { name, key, forecast: forecast.as_ref()?, wish };
+                Some(RiseRow { recipe: recipe(f, &row, s, kitchen), ..row.shown(s, kitchen, over) })
             })
             .collect();
         let moved = &asked.matters;
@@ -117,6 +127,28 @@ impl RiseOut {
             hold: format!("{:.1}", s.figures.hold),
         }
     }
+}
+
+/// What the recipe says beside what is worked out here, and why the two may differ.
+fn recipe(f: &Formula, row: &Row<'_>, s: &Stations, kitchen: &Kitchen) -> Option<Recipe> {
+    let (said, figure) = said(f, Found::from_key(row.key)?)?;
+    let followed = row.wish.stays.is_some_and(|h| (60.0 * h.0 - 0.5 * (said.low + said.high)).abs() < 1.0);
+    if followed {
+        let says = format!("It goes by the recipe: {figure}. The dough decides all the same.");
+        return Some(Recipe { says, op: format!("unfollow:{}", row.key), press: "Go by the dough" });
+    }
+    let leaven = match (s.figures.instant_yeast.0, s.figures.inoculation.0) {
+        (yeast, _) if yeast > 0.005 => format!("{yeast:.2} % of instant yeast"),
+        (_, culture) => format!("{culture:.0} % of the flour in the levain"),
+    };
+    let from = row.forecast.curve.first().map_or(s.rise.shaped_temperature.0, |m| m.temperature);
+    let thermo = Thermo::of(kitchen);
+    let says = format!(
+        "The recipe says {figure}; here {}, because the dough is at {} with {leaven}.",
+        likely(row.forecast.early, row.forecast.late),
+        thermo.show(Celsius(from)),
+    );
+    Some(Recipe { says, op: format!("follow:{}", row.key), press: "Go by the recipe" })
 }
 
 fn matters_picture(moved: &[Matter]) -> String {
@@ -184,6 +216,7 @@ impl Row<'_> {
             back: begins(s, self.key)
                 .map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
             trouble: trouble(forecast, target, stays.is_some()),
+            recipe: None,
             curve: both(|room| picture::rise_curve(self.name, forecast, target, &over, room)),
             table: table(forecast, thermo),
         }

@@ -3,10 +3,12 @@
 mod fact;
 mod makeups;
 mod pick;
+mod said;
 
 pub use fact::{Fact, PhaseRow, fact};
 pub use makeups::makeup_rows;
 pub use pick::{Pick, picks, picks_of};
+pub use said::said;
 
 use cerealis_core::formula::Figures;
 use cerealis_core::kitchen::{Kitchen, TemperatureUnits};

@@ -4,7 +4,7 @@ use askama::Template;
 use cerealis_core::formats::HouseholdFile;
 use cerealis_core::formula::LINES_MAX;
 use cerealis_core::pantry::{Catalogue, Cup, Tablespoon};
-use cerealis_core::reader::Finding;
+use cerealis_core::reader::{Fact, Finding};
 use cerealis_core::words::{Stage, Style};
 
 use crate::form::Form;
@@ -47,6 +47,20 @@ pub struct ReviewRow {
 }
 
 impl ReviewRow {
+    /// Whether it is shown in full: where it is doubted, or something is wrong with it.
+    fn is_open(&self) -> bool {
+        let faults = [&self.ingredient_fault, &self.grams_fault, &self.like_fault];
+        self.used && !self.doubts.is_empty() || self.like.is_some() || faults.iter().any(|f| !f.is_empty())
+    }
+
+    fn stage_name(&self) -> &str {
+        self.stages.iter().find(|p| p.on).map_or("", |p| p.name.as_ref())
+    }
+
+    fn in_dough(&self) -> bool {
+        self.stages.iter().any(|p| p.on && p.key == Stage::Dough.key())
+    }
+
     /// Whether another ingredient would weigh otherwise: its amount is a volume, or not weighed yet.
     fn weighable(&self) -> bool {
         let named = self.known || self.like.is_some();
@@ -65,8 +79,12 @@ pub struct FoundRow {
     pub json: String,
     /// What it is, with its figure.
     pub says: String,
-    /// Where it goes.
-    pub goes: &'static str,
+    /// What becomes of it.
+    pub goes: String,
+    /// Whether it is hard to believe.
+    pub doubted: bool,
+    /// Whether it is the first of its sentence, which is then shown.
+    pub first: bool,
     /// The sentence it stands in.
     pub text: String,
     /// Whether it is taken.
@@ -80,12 +98,19 @@ impl FoundRow {
         Some(FoundRow {
             row,
             says: format!("{} {}", finding.found.name(), finding.figure()),
-            goes: if finding.has_field() { "sets it" } else { "goes into the notes" },
             text: finding.text.clone(),
+            doubted: finding.doubt().is_some(),
+            first: row == 0 || !form.value(&format!("found.{}", row - 1)).contains(&quoted(&finding.text)),
+            goes: Fact::of(finding).why,
             used: form.ticked(&format!("found.{row}.used")),
             json,
         })
     }
+}
+
+/// A text as it stands in JSON.
+fn quoted(text: &str) -> String {
+    serde_json::to_string(text).unwrap_or_default()
 }
 
 /// What is in a household's file, before it is taken in.
@@ -155,6 +180,14 @@ impl BringPage {
 
     fn tablespoons(&self) -> Vec<Pick> {
         picks_of::<Tablespoon>(self.chosen("tablespoon", "us"))
+    }
+
+    /// Why this style is proposed.
+    fn because(&self) -> String {
+        match self.form.value("because") {
+            "" => String::new(),
+            because => format!("Because {because}."),
+        }
     }
 
     fn styles(&self) -> Vec<Pick> {
