@@ -2,7 +2,12 @@
 //! practice, no source). `made_with.txt` and `apart.txt` were written before the reader was; the second was not
 //! looked at while it was made, and is counted.
 
-use cerealis_core::reader::{Finding, read_method};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::{Catalogue, Measures};
+use cerealis_core::reader::{Fact as Proposed, Finding, ReadInput, read, read_method};
+use cerealis_core::stations;
+use cerealis_core::words::Style;
+use rstest::rstest;
 
 struct Case {
     name: String,
@@ -93,4 +98,68 @@ fn the_methods_that_the_reader_was_made_with() {
 fn the_methods_that_were_kept_apart() {
     let (right, all, _) = counted(include_str!("methods/apart.txt"));
     assert!(right as f64 >= 0.9 * all as f64);
+}
+
+/// Whatever a method says, the formula that is proposed of it reads at all six stations, and its day holds what
+/// was said of its pieces, its oven and its rises.
+#[test]
+fn every_method_makes_a_plan() {
+    let both = [include_str!("methods/made_with.txt"), include_str!("methods/apart.txt")];
+    for case in both.into_iter().flat_map(cases) {
+        let text = format!(
+            "{}\n500 g bread flour\n330 g water\n9 g salt\n4 g instant yeast\n30 g butter\n\nMethod\n{}",
+            case.name, case.text
+        );
+        let input = ReadInput { text, measures: Measures::default() };
+        let proposal = read(&input, Catalogue::bundled()).unwrap().proposal.expect("it has lines");
+        let f = &proposal.formula;
+        let now = "2026-03-14T08:00:00Z".parse().unwrap();
+        let s = stations::read(f, &Kitchen::default(), Catalogue::bundled(), now)
+            .unwrap_or_else(|e| panic!("{}: {e}", case.name));
+        let fact = |what: &str| case.facts.iter().find(|fact| fact.what == what);
+        if let Some(pieces) = fact("pieces") {
+            assert_eq!(Some(f64::from(f.shape.pieces)), pieces.low, "{}", case.name);
+        }
+        if let Some(oven) = fact("oven") {
+            assert!((s.bake.temperature.0 - oven.low.unwrap()).abs() <= 1.0, "{}", case.name);
+        }
+        if let Some(fridge) = fact("fridge") {
+            let rise = if fridge.key == "proof" { &f.rise.proof } else { &f.rise.bulk };
+            assert!(rise.stays.is_some() && rise.place.is_some_and(|t| t.0 < 8.0), "{}", case.name);
+        }
+        if let Some(folds) = fact("folds") {
+            assert_eq!(s.mix.folds.map(|x| f64::from(x.sets)), folds.low, "{}", case.name);
+        }
+        if let Some(bloom) = fact("bloom") {
+            let step = s.day.steps.iter().find(|c| c.step.id == "bloom.stands").expect("it blooms");
+            assert_eq!(Some(step.step.length.0), bloom.low);
+        }
+        assert!(!proposal.because.is_empty());
+    }
+}
+
+/// The style is told by what decides it.
+#[rstest]
+#[case("500 g rice flour\n100 g tapioca starch\n480 g water", "Bake in a tin.", Style::GlutenFree)]
+#[case("500 g bread flour\n200 g milk", "Divide into 3 strands and plait them.", Style::Braid)]
+#[case("300 g dark rye flour\n100 g bread flour\n330 g water", "Bake in a tin.", Style::Rye)]
+#[case("500 g bread flour\n380 g water", "Stir, no kneading, and leave for 16 hours.", Style::NoKnead)]
+#[case("500 g bread flour\n380 g water", "Press it out with your fingertips.", Style::Flat)]
+#[case("500 g bread flour\n300 g milk", "Divide into 12 rolls.", Style::SoftRoll)]
+#[case("500 g bread flour\n350 g water\n150 g starter", "Shape into a round. Bake in a pot.", Style::Hearth)]
+#[case("500 g bread flour\n330 g water", "Put it in a loaf tin.", Style::Tin)]
+fn the_style_is_told_by_evidence(#[case] lines: &str, #[case] method: &str, #[case] style: Style) {
+    let input = ReadInput { text: format!("{lines}\n\nMethod\n{method}"), measures: Measures::default() };
+    let proposal = read(&input, Catalogue::bundled()).unwrap().proposal.unwrap();
+    assert_eq!(proposal.style, style, "{}", proposal.because);
+}
+
+/// What cannot be is doubted at its place and not taken, and nothing is dropped.
+#[rstest]
+#[case("Bake at 400 °C for 30 minutes.", "oven")]
+#[case("Bake until the core is at 190 °C.", "core")]
+fn what_cannot_be_is_doubted(#[case] method: &str, #[case] what: &str) {
+    let found = read_method(method);
+    let f = found.iter().find(|f| f.found.key() == what).unwrap_or_else(|| panic!("{found:?}"));
+    assert!(f.doubt().is_some() && !Proposed::of(f.clone()).taken);
 }

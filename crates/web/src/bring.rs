@@ -7,7 +7,7 @@ use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
 use cerealis_core::pantry::{Catalogue, Cup, Cupboard, Ingredient, Measures, OwnIngredient, Tablespoon};
 use cerealis_core::reader::{
-    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, propose, read, read_method, weigh_as,
+    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, weigh_as,
 };
 use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
@@ -172,6 +172,7 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
         let name = read.title.unwrap_or_default();
         form.set("name", name.chars().take(NAME_MAX).collect::<String>());
     }
+    let told = method_of(&read.lines).into_iter().map(str::to_owned).collect::<Vec<_>>();
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);
     if lines.len() > ROWS_MAX {
@@ -181,13 +182,14 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
         );
         return refuse(form, &[Fault::new("out-of-range", "text", text)], catalogue);
     }
+    let searched = told.into_iter().chain(method.iter().cloned()).collect::<Vec<_>>().join("\n");
     let steps = rest.into_iter().filter(|l| l.kind != LineKind::Heading).map(|l| l.text);
     let steps = steps.chain(method).collect::<Vec<_>>().join("\n");
     for (n, line) in lines.iter().enumerate() {
         fill_row(&mut form, n, line, catalogue);
     }
-    let told = Style::ALL.into_iter().find(|s| s.name().eq_ignore_ascii_case(form.value("category")));
-    let proposal = propose(form.value("name"), &lines, &read_method(&steps), told, catalogue);
+    let style = Style::ALL.into_iter().find(|s| s.name().eq_ignore_ascii_case(form.value("category")));
+    let proposal = propose(form.value("name"), &lines, &read_method(&searched), style, catalogue);
     form.set("style", proposal.style.key());
     form.set("because", &proposal.because);
     for (n, fact) in proposal.facts.iter().enumerate() {

@@ -40,6 +40,7 @@ fn mixes() -> impl Strategy<Value = MixWish> {
     );
     let schools = (select(&Method::ALL[..]), select(&WaterSchool::ALL[..]), select(&SaltSchool::ALL[..]));
     let own = (
+        of(any_of(mix::BLOOM).prop_map(Minutes)),
         of(any_of(mix::KNEAD).prop_map(Minutes)),
         of(1u32..9),
         of(any_of(mix::FOLDS_EVERY).prop_map(Minutes)),
@@ -52,9 +53,10 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         room: f.3,
         preferment: f.4,
         friction,
-        knead: own.0,
-        folds: own.1,
-        folds_every: own.2,
+        bloom: own.0,
+        knead: own.1,
+        folds: own.2,
+        folds_every: own.3,
         school: s.1,
         salt: s.2,
     })

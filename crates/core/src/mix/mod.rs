@@ -11,4 +11,6 @@ pub use heat::heat_capacity;
 pub use input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop};
 pub use phases::mix;
 pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, ice, water};
-pub use wish::{AUTOLYSE, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PREFERMENT, ROOM};
+pub use wish::{
+    AUTOLYSE, BLOOM, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PREFERMENT, ROOM,
+};

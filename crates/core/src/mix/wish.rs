@@ -17,6 +17,8 @@ pub const AUTOLYSE: Range = Range::of("An autolyse", 0.0, 180.0, "min");
 pub const FLOUR: Range = Range::of("The flour temperature", -20.0, 50.0, "°C");
 /// How warm the room is.
 pub const ROOM: Range = Range::of("The room temperature", -10.0, 50.0, "°C");
+/// How long dry yeast stands in warm liquid first.
+pub const BLOOM: Range = Range::of("Blooming", 1.0, 30.0, "min");
 /// How long it is kneaded.
 pub const KNEAD: Range = Range::of("Kneading", 1.0, 45.0, "min");
 /// How many sets of folds there are.
@@ -56,6 +58,10 @@ pub struct MixWish {
     #[serde(default)]
     #[schemars(transform = FRICTION.limit())]
     pub friction: Option<f64>,
+    /// How long the yeast stands in some of the liquid first, 1 to 30 min; it goes in dry when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = BLOOM.limit())]
+    pub bloom: Option<Minutes>,
     /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = KNEAD.limit())]
@@ -88,6 +94,7 @@ impl MixWish {
             room: None,
             preferment: None,
             friction: None,
+            bloom: None,
             knead: None,
             folds: None,
             folds_every: None,
@@ -104,6 +111,7 @@ impl MixWish {
         ROOM.check_some(c, "mix.room", self.room.map(|t| t.0));
         PREFERMENT.check_some(c, "mix.preferment", self.preferment.map(|t| t.0));
         FRICTION.check_some(c, "mix.friction", self.friction);
+        BLOOM.check_some(c, "mix.bloom", self.bloom.map(|m| m.0));
         KNEAD.check_some(c, "mix.knead", self.knead.map(|m| m.0));
         FOLDS.check_some(c, "mix.folds", self.folds.map(f64::from));
         FOLDS_EVERY.check_some(c, "mix.folds_every", self.folds_every.map(|m| m.0));

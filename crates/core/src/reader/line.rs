@@ -146,13 +146,27 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
         lines.push(line);
     }
     let title = title(&mut lines);
-    let method = |l: &&ReadLine| matches!(l.kind, LineKind::Method | LineKind::Remark);
-    let text: Vec<&str> = lines.iter().filter(method).map(|l| l.text.as_str()).collect();
-    let method = read_method(&text.join("\n"));
+    let method = read_method(&method_of(&lines).join("\n"));
     let weighed = lines.iter().any(|l| l.kind == LineKind::Ingredient && l.grams.is_some());
     let proposal =
         weighed.then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
     Ok(ReadOutput { method, proposal, title, lines })
+}
+
+/// The lines that a method is searched in: its steps, and remarks, but for what stands over the first
+/// ingredient and is no yield: that is a name, or says what sort of bread it is.
+pub fn method_of(lines: &[ReadLine]) -> Vec<&str> {
+    let first = lines.iter().position(|l| l.kind == LineKind::Ingredient).unwrap_or(0);
+    let yields = |l: &ReadLine| {
+        let lower = l.text.to_lowercase();
+        ["makes", "yield", "for "].iter().any(|w| lower.starts_with(w))
+    };
+    let steps = lines.iter().enumerate().filter(|(n, l)| match l.kind {
+        LineKind::Method => true,
+        LineKind::Remark => *n >= first || yields(l),
+        LineKind::Heading | LineKind::Ingredient => false,
+    });
+    steps.map(|(_, l)| l.text.as_str()).collect()
 }
 
 /// Takes the first line off as the bread's name: it has no amount, is no bare ingredient, and is
@@ -160,7 +174,14 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
 fn title(lines: &mut Vec<ReadLine>) -> Option<String> {
     let first = lines.first()?;
     let bare = first.kind == LineKind::Ingredient && first.note.is_empty();
-    let named = matches!(first.kind, LineKind::Ingredient | LineKind::Remark) && first.amount.is_none();
+    // “Plait for the fair” begins like a step, and is a name.
+    let short = first.text.split_whitespace().count() <= 8
+        && !first.text.contains(|c: char| c.is_ascii_digit() || c == '.');
+    let named = match first.kind {
+        LineKind::Ingredient | LineKind::Remark => first.amount.is_none(),
+        LineKind::Method => short,
+        LineKind::Heading => false,
+    };
     let followed = lines.iter().skip(1).any(|l| l.amount.is_some());
     (named && !bare && followed).then(|| lines.remove(0).text)
 }

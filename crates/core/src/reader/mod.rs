@@ -24,7 +24,7 @@ mod unit;
 mod weigh;
 
 pub use doubt::{HydrationDoubt, hydration_doubt};
-pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, read, weigh_as};
+pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, method_of, read, weigh_as};
 pub use method::{Finding, Found, read_method};
 pub use propose::{Fact, Proposal, likely_style, propose};
 pub use quantity::{Amount, Count, Level};

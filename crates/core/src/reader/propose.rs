@@ -32,7 +32,7 @@ pub struct Fact {
     pub finding: Finding,
     /// Whether it goes into the formula unless somebody says otherwise.
     pub taken: bool,
-    /// What becomes of it, or why it is not taken.
+    /// What becomes of it where it does not just set its station, or why it is not taken.
     pub why: String,
 }
 
@@ -42,10 +42,9 @@ impl Fact {
         let doubt = finding.doubt();
         let taken = doubt.is_none();
         let why = doubt.unwrap_or_else(|| match (finding.is_reckoned(), finding.sets()) {
-            (true, true) => "sets it, and is kept beside what is worked out here".into(),
-            (true, false) => "is kept beside what is worked out here".into(),
-            (false, true) => "sets it".into(),
-            (false, false) => "is told in the method alone".into(),
+            (true, _) => "kept beside what is worked out here".into(),
+            (false, true) => String::new(),
+            (false, false) => "stays in the method alone".into(),
         });
         Fact { finding, taken, why }
     }

@@ -10,7 +10,7 @@ use crate::mix::{MixOutput, PhaseKind, WaterAction, WaterAnswer, WaterAnswers};
 use crate::oven::BakeOutput;
 use crate::rise::{Forecast, RiseOutput, RiseWish};
 use crate::shape::ShapeOutput;
-use crate::units::{Celsius, Minutes, shown};
+use crate::units::{Celsius, Grams, Minutes, shown};
 use crate::words::{Handling, Kind, Stage, Vessel, WaterSchool};
 
 /// Minutes to set a preferment, a soaker or a scald.
@@ -26,6 +26,8 @@ pub(super) const LEVELS: u32 = 2;
 /// How far apart two settings may be that bake together, K (common practice, no source).
 pub(super) const TOGETHER: f64 = 10.0;
 
+/// Times its weight of warm liquid in which dry yeast blooms (common practice, no source).
+const BLOOMS_IN: f64 = 10.0;
 /// The longest that is looked at for a dough that does not fall, min.
 const LONGEST: Minutes = Minutes(72.0 * 60.0);
 
@@ -62,6 +64,13 @@ impl InKitchen<'_> {
         };
         let weigh = Task::deed("weigh", StepKind::Mix, "Weigh out", 10.0);
         day.then(weigh.says(water_sentence(answer, found.liquid)));
+        if let Some(minutes) = self.formula.mix.bloom
+            && let Some(what) = self.bloom(found)
+        {
+            day.then(Task::deed("bloom", StepKind::Mix, "Stir the yeast in", 2.0).says(what));
+            let stands = Task::wait("bloom.stands", StepKind::Mix, "The yeast blooms", Lasts::just(minutes));
+            day.then(stands.says("Until it foams. If it does not, the yeast is dead: take another."));
+        }
         for (n, p) in found.mix.phases.iter().enumerate() {
             let id = format!("mix.{n}");
             let task = match p.hands_on {
@@ -97,6 +106,19 @@ impl InKitchen<'_> {
         let laid = lay(&tasks);
         let minute = |m: &Moment| laid.minute(m).unwrap_or_default();
         Course { mixed_at: minute(&mixed), proof_at: minute(&shaped), oven_at: minute(&in_oven), tasks, laid }
+    }
+
+    /// What blooms in what; `None` for a dough without yeast of its own or liquid to take for it.
+    fn bloom(&self, found: &Found<'_>) -> Option<String> {
+        let (yeast, name) = self
+            .lines(Stage::Dough)
+            .find(|(g, i)| g.0 > 0.0 && i.instant_yeast() > 0.0)
+            .map(|(g, i)| (g, i.name.to_lowercase()))?;
+        let liquid = found.liquid.grams.min(Grams((BLOOMS_IN * yeast.0).max(50.0)));
+        (liquid.0 > 0.0).then(|| {
+            let (yeast, some) = (shown::grams(yeast), shown::grams(Grams(liquid.0.round())));
+            format!("{yeast} g {name} into {some} g of the {} at 37 to 43 °C.", found.liquid.name)
+        })
     }
 
     /// A rise, from when it may be ended to when it must be.

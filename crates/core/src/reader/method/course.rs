@@ -334,7 +334,11 @@ impl Course {
     fn heat(&mut self, act: Option<Act>, t: Count, c: &Clause<'_>) {
         let says = |words: &[&str]| words.iter().any(|w| c.lower.contains(w));
         let told = Told { count: t, text: c.text.into() };
-        if t.low >= 120.0 {
+        let of_the_core = ["core", "internal", "inside", "thermometer"].iter().any(|w| c.own().contains(w));
+        if t.low >= 120.0 && of_the_core && !c.own().contains("oven") {
+            // 190 can only be °F; said as °C it is doubted where it belongs.
+            self.find(Found::Core, t, "", c.text);
+        } else if t.low >= 120.0 {
             let heats = matches!(act, Some(Act::Preheat)) && self.at < At::Baking;
             if heats {
                 self.preheat.get_or_insert(told);

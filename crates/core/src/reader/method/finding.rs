@@ -130,9 +130,13 @@ impl Finding {
             }
             Found::Folds | Found::Strands => range(&|n| format!("{n:.0}")),
             Found::Washes => format!("{:.0} times", self.low),
-            Found::Shape => Kind::from_key(&self.key).map_or_else(String::new, |k| k.name().into()),
-            Found::BakesIn => Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().into()),
-            Found::MixedBy => Method::from_key(&self.key).map_or_else(String::new, |m| m.name().into()),
+            Found::Shape => Kind::from_key(&self.key).map_or_else(String::new, |k| k.name().to_lowercase()),
+            Found::BakesIn => {
+                Vessel::from_key(&self.key).map_or_else(String::new, |v| v.name().to_lowercase())
+            }
+            Found::MixedBy => {
+                Method::from_key(&self.key).map_or_else(String::new, |m| m.name().to_lowercase())
+            }
             Found::Steam => "yes".into(),
             Found::Bath => range(&|m| format!("{:.0} s", 60.0 * m)),
             _ if self.high < 60.0 && self.low != self.high => {
@@ -166,7 +170,7 @@ impl Finding {
     pub fn sets(&self) -> bool {
         match self.found {
             Found::Second | Found::Preferment => true,
-            Found::Bloom | Found::Bath | Found::Washes => false,
+            Found::Bath | Found::Washes => false,
             _ => !self.is_reckoned(),
         }
     }
@@ -197,6 +201,7 @@ impl Finding {
         }
         match self.found {
             Found::Autolyse => formula.mix.autolyse = Minutes(middle.clamp(0.0, 180.0)),
+            Found::Bloom => formula.mix.bloom = Some(Minutes(middle.round().clamp(1.0, 30.0))),
             Found::Knead => formula.mix.knead = Some(Minutes(middle.round().clamp(1.0, 45.0))),
             Found::Folds => formula.mix.folds = Some(self.low.clamp(1.0, 8.0) as u32),
             Found::FoldsEvery => formula.mix.folds_every = Some(Minutes(middle.clamp(10.0, 120.0))),
