@@ -208,6 +208,7 @@ impl Course {
         });
         match act {
             Act::Foil => self.find(Found::Foil, minutes, "", c.text),
+            Act::Lower if self.at >= At::Baking => self.bakes(Act::Bake, minutes, c, at, end),
             Act::Aside | Act::Preheat | Act::Lower => {}
             Act::Bath => self.find(Found::Bath, minutes, "", c.text),
             Act::Cool if self.at >= At::Baking || minutes.low >= 30.0 => {
@@ -272,7 +273,9 @@ impl Course {
             if says(&["autolyse"]) || (none_yet && minutes.high <= 180.0 && (self.flour_and_water || comes)) {
                 return self.find(Found::Autolyse, minutes, "", c.text);
             }
-            if act == Act::Rest && minutes.high <= 30.0 && self.bulk.is_none() {
+            // What stands before it is kneaded does not rise yet.
+            let kneaded_then = self.knead.is_none() && c.lower[end..].contains("knead");
+            if (act == Act::Rest && minutes.high <= 30.0 || kneaded_then) && self.bulk.is_none() {
                 add(&mut self.rest, minutes, c.text);
                 return;
             }
@@ -283,7 +286,7 @@ impl Course {
                 add(&mut self.bulk, Count { low: folded, high: folded }, c.text);
             }
             match self.bulk {
-                Some(_) if !more && (self.knocked || says(&["again", "second"])) => {
+                Some(_) if self.knocked || (!more && says(&["again", "second"])) => {
                     add(&mut self.second, minutes, c.text);
                 }
                 _ => add(&mut self.bulk, minutes, c.text),
@@ -481,7 +484,8 @@ impl Course {
                 ("one round", Some(Kind::Round)),
                 ("a boule", Some(Kind::Round)),
             ];
-            let shapes = ["shape", "form", "braid", "plait", "roll"].iter().any(|w| lower.contains(w));
+            let shapes =
+                ["shape", "form", "braid", "plait", "roll", "make"].iter().any(|w| lower.contains(w));
             let each = lower.contains("each ");
             let said = |w: &str| {
                 lower.match_indices(w).any(|(at, w)| {

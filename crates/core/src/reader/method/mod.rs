@@ -109,7 +109,7 @@ mod tests {
         assert_eq!(of(Found::Bulk).as_deref(), Some("1 h"));
         assert_eq!(of(Found::Proof).as_deref(), Some("45 min"));
         assert_eq!(of(Found::Pieces).as_deref(), Some("8 × roll"));
-        assert_eq!(of(Found::BakesIn).as_deref(), Some("Baking sheet"));
+        assert_eq!(of(Found::BakesIn).as_deref(), Some("baking sheet"));
     }
 
     #[test]

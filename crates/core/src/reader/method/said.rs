@@ -38,7 +38,7 @@ pub(super) enum Act {
 }
 
 /// Words that name an act. Of two at one place the longer counts.
-pub(super) const ACTS: [(&str, Act); 106] = [
+pub(super) const ACTS: [(&str, Act); 118] = [
     ("knead", Act::Knead),
     ("mix", Act::Knead),
     ("beat", Act::Knead),
@@ -93,6 +93,18 @@ pub(super) const ACTS: [(&str, Act); 106] = [
     ("twist", Act::Shape),
     ("cut into", Act::Shape),
     ("press it out", Act::Shape),
+    ("roll up", Act::Shape),
+    ("flatten", Act::Shape),
+    ("place in a", Act::Shape),
+    ("place it in", Act::Shape),
+    ("put into the tin", Act::Shape),
+    ("put it in the tin", Act::Shape),
+    ("put it into", Act::Shape),
+    ("make a round", Act::Shape),
+    ("make it into", Act::Shape),
+    ("into the tin", Act::Shape),
+    ("sit ", Act::Wait),
+    ("sits", Act::Wait),
     ("press out", Act::Shape),
     ("stretch it to", Act::Shape),
     ("scrape it into", Act::Shape),
@@ -197,7 +209,7 @@ pub(super) const VESSELS: [(&str, Vessel); 24] = [
     ("loaf tin", Vessel::Tin),
     ("bread tin", Vessel::Tin),
     ("greased tin", Vessel::Tin),
-    ("in the tin", Vessel::Tin),
+    ("the tin", Vessel::Tin),
     ("two tins", Vessel::Tin),
     ("tin loaf", Vessel::Tin),
     ("stone", Vessel::Stone),
@@ -209,12 +221,11 @@ pub(super) const VESSELS: [(&str, Vessel); 24] = [
 ];
 
 /// How it is mixed.
-pub(super) const METHODS: [(&str, Method); 16] = [
+pub(super) const METHODS: [(&str, Method); 15] = [
     ("paddle", Method::Paddle),
     ("hand mixer", Method::HandMixer),
     ("stand mixer", Method::Mixer),
-    ("in the mixer", Method::Mixer),
-    ("in a mixer", Method::Mixer),
+    ("mixer", Method::Mixer),
     ("by machine", Method::Mixer),
     ("dough hook", Method::Mixer),
     ("on speed", Method::Mixer),
