@@ -4,7 +4,7 @@ use cerealis_core::formula::{Formula, Said};
 use cerealis_core::reader::{Finding, Found};
 
 /// What the recipe says of something, and its figure as it is shown.
-pub fn said<'a>(f: &'a Formula, what: Found) -> Option<(&'a Said, String)> {
+pub fn said(f: &Formula, what: Found) -> Option<(&Said, String)> {
     let said = f.said.iter().find(|s| s.what == what.key())?;
     let finding =
         Finding { found: what, low: said.low, high: said.high, key: String::new(), text: String::new() };

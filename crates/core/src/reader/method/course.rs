@@ -1,15 +1,15 @@
 //! How far a method has come, sentence by sentence, and what its times, temperatures and counts are then of.
 
-use super::figure::{Figure, figure, word_start};
+use super::clause::{Clause, Item, clauses};
+use super::figure::Figure;
 use super::finding::{Finding, Found};
-use super::said::{ACTS, Act, BETWEEN, LEAVENS, METHODS, NO_ACT, PIECES, SOAKS, VESSELS, number_word};
+use super::said::{Act, LEAVENS, SOAKS};
 use crate::reader::quantity::Count;
-use crate::units::OUNCE;
 use crate::words::{Kind, Vessel};
 
 /// How far the dough has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-enum At {
+pub(super) enum At {
     Before,
     Mixed,
     Risen,
@@ -20,51 +20,45 @@ enum At {
 
 /// Something with the sentence it was said in.
 #[derive(Clone)]
-struct Told {
-    count: Count,
-    text: String,
+pub(super) struct Told {
+    pub count: Count,
+    pub text: String,
 }
 
 /// A stretch of the bake.
-struct Stretch {
-    minutes: Count,
-    at: Option<Count>,
-    under: Option<bool>,
-    text: String,
+pub(super) struct Stretch {
+    pub minutes: Count,
+    pub at: Option<Count>,
+    pub under: Option<bool>,
+    pub text: String,
 }
 
 pub(super) struct Course {
-    found: Vec<Finding>,
-    at: At,
+    pub(super) found: Vec<Finding>,
+    pub(super) at: At,
     /// Whether flour and water alone were said last, so that a wait is an autolyse.
-    flour_and_water: bool,
-    knead: Option<Told>,
-    rest: Option<Told>,
-    bulk: Option<Told>,
-    second: Option<Told>,
-    proof: Option<Told>,
-    knocked: bool,
-    every: Option<Told>,
-    folds: Option<Told>,
-    preheat: Option<Told>,
-    oven: Vec<Told>,
-    bakes: Vec<Stretch>,
-    bake_unsure: bool,
+    pub(super) flour_and_water: bool,
+    pub(super) knead: Option<Told>,
+    pub(super) rest: Option<Told>,
+    pub(super) bulk: Option<Told>,
+    pub(super) second: Option<Told>,
+    pub(super) proof: Option<Told>,
+    pub(super) knocked: bool,
+    pub(super) every: Option<Told>,
+    pub(super) folds: Option<Told>,
+    pub(super) preheat: Option<Told>,
+    pub(super) oven: Vec<Told>,
+    pub(super) bakes: Vec<Stretch>,
+    pub(super) bake_unsure: bool,
     /// Whether the dough becomes several kinds of bread.
-    several: bool,
-    pieces: Option<Told>,
-    kind: Option<Kind>,
-    vessel: Option<Vessel>,
-    washes: Vec<String>,
+    pub(super) several: bool,
+    pub(super) pieces: Option<Told>,
+    pub(super) kind: Option<Kind>,
+    pub(super) vessel: Option<Vessel>,
+    pub(super) washes: Vec<String>,
 }
 
-/// An act or a figure, where it stands.
-enum Item {
-    Act(Act),
-    Figure(Figure, usize),
-}
-
-fn add(told: &mut Option<Told>, count: Count, text: &str) {
+pub(super) fn add(told: &mut Option<Told>, count: Count, text: &str) {
     match told {
         Some(t) => t.count = Count { low: t.count.low + count.low, high: t.count.high + count.high },
         None => *told = Some(Told { count, text: text.into() }),
@@ -97,7 +91,7 @@ impl Course {
         }
     }
 
-    fn find(&mut self, found: Found, count: Count, key: &str, text: &str) {
+    pub(super) fn find(&mut self, found: Found, count: Count, key: &str, text: &str) {
         if !self.found.iter().any(|f| f.found == found && (found != Found::Fridge || f.key == key)) {
             self.found.push(Finding {
                 found,
@@ -305,7 +299,7 @@ impl Course {
         }
     }
 
-    fn bakes(&mut self, act: Act, minutes: Count, c: &Clause<'_>, at: usize, end: usize) {
+    pub(super) fn bakes(&mut self, act: Act, minutes: Count, c: &Clause<'_>, at: usize, end: usize) {
         self.at = self.at.max(At::Baking);
         let behind = c.lower[end..c.to].split(|x: char| x.is_ascii_digit()).next().unwrap_or("");
         let ahead = &c.lower[c.from..at];
@@ -334,7 +328,7 @@ impl Course {
         self.bakes.push(Stretch { minutes, at, under, text: c.text.into() });
     }
 
-    fn heat(&mut self, act: Option<Act>, t: Count, c: &Clause<'_>) {
+    pub(super) fn heat(&mut self, act: Option<Act>, t: Count, c: &Clause<'_>) {
         let says = |words: &[&str]| words.iter().any(|w| c.lower.contains(w));
         let told = Told { count: t, text: c.text.into() };
         let of_the_core = ["core", "internal", "inside", "thermometer"].iter().any(|w| c.own().contains(w));
@@ -367,388 +361,4 @@ impl Course {
             self.find(place, t, "", c.text);
         }
     }
-
-    /// `12 rolls`, `of 85 g`, `four strands`, `3 sets`, `bake at 375`.
-    fn bare(&mut self, count: Count, c: &Clause<'_>, at: usize, end: usize, own: Option<Act>) {
-        let before = c.lower[c.from..at].trim_end();
-        let after = c.lower[end..].trim_start();
-        let bakes = matches!(own, Some(Act::Bake | Act::Preheat | Act::Lower));
-        if bakes
-            && ["at", "to", "oven"].iter().any(|w| before.ends_with(w))
-            && (140.0..=550.0).contains(&count.low)
-        {
-            let celsius = |t: f64| if t >= 300.0 { (t - 32.0) / 1.8 } else { t };
-            return self.heat(own, Count { low: celsius(count.low), high: celsius(count.high) }, c);
-        }
-        if self.at == At::Baking && !self.bakes.is_empty() && (1.0..=120.0).contains(&count.low) {
-            let goes_on = ["without", "uncovered", "open", "more", "with the lid", "covered"];
-            if goes_on.iter().any(|w| after.starts_with(w)) {
-                return self.bakes(Act::Bake, count, c, at, end);
-            }
-        }
-        let mut words = after.split(|x: char| !(x.is_alphanumeric() || x == '-')).filter(|w| !w.is_empty());
-        let first = words.next().unwrap_or("");
-        let one = match first {
-            "g" | "gram" | "grams" => Some(1.0),
-            "oz" | "ounce" | "ounces" => Some(OUNCE),
-            "kg" => Some(1000.0),
-            _ => None,
-        };
-        if let Some(one) = one {
-            let shaping = ["divide", "shape", "pieces", "buns", "rolls", "balls", "rounds", "make", "each"];
-            let strands = before.contains("strand");
-            let rounds = after.split_whitespace().nth(1).is_some_and(|w| PIECES.iter().any(|(p, _)| *p == w));
-            if !strands
-                && (rounds || shaping.iter().any(|w| c.lower[..at].contains(w)))
-                && count.low * one <= 3000.0
-            {
-                self.find(
-                    Found::PieceWeight,
-                    Count { low: count.low * one, high: count.high * one },
-                    "",
-                    c.text,
-                );
-            }
-            return;
-        }
-        let whole = count.low.fract() == 0.0 && (1.0..=200.0).contains(&count.low);
-        if !whole {
-            return;
-        }
-        // After a count come words of size, a weight, and then the pieces.
-        let mut kinds = after
-            .split(|x: char| !(x.is_alphanumeric() || x == '-'))
-            .filter(|w| !w.is_empty())
-            .take(6)
-            .skip_while(|w| BETWEEN.contains(w) || w.parse::<f64>().is_ok());
-        let kind = kinds.next().and_then(|w| PIECES.iter().find(|(p, _)| *p == w)).map(|(_, k)| *k);
-        let dividing = ["divide", "cut", "shape", "form", "make", "yield", "into", "roll", "set of"]
-            .iter()
-            .any(|w| c.lower.contains(w));
-        let alone = ["into", "in"].iter().any(|w| before.ends_with(w))
-            && c.lower.contains("divide")
-            && c.lower[end..c.to].trim().is_empty();
-        let kind = match kind {
-            Some(None) if count.high == 1.0 && after.starts_with("ball") => Some(Some(Kind::Round)),
-            kind => kind,
-        };
-        if (kind.is_some() && dividing) || alone || before.ends_with("makes") {
-            let one_tin = kind == Some(Some(Kind::Tin)) && count.high == 1.0;
-            if self.pieces.is_none() && !one_tin {
-                self.pieces = Some(Told { count, text: c.text.into() });
-                self.kind = self.kind.or(kind.flatten());
-            }
-        }
-    }
-
-    /// Strands, folds and pieces that are named without a figure of their own.
-    fn strands_and_pieces(&mut self, text: &str, lower: &str) {
-        let words: Vec<&str> =
-            lower.split(|x: char| !(x.is_alphanumeric() || x == '-')).filter(|w| !w.is_empty()).collect();
-        for (n, word) in words.iter().enumerate() {
-            let count = |w: &str| number_word(w).map(|n| Count { low: n, high: n });
-            let before = n.checked_sub(1).map(|n| words[n]);
-            if let Some(number) = word.strip_suffix("-strand") {
-                if let Some(c) = count(number) {
-                    // What a plait has counts before what was divided for several.
-                    self.found.retain(|f| f.found != Found::Strands);
-                    self.find(Found::Strands, c, "", text);
-                    self.kind = Some(Kind::Braid);
-                    if let Some(c) = before.and_then(count).filter(|c| c.low > 1.0) {
-                        self.pieces = Some(Told { count: c, text: text.into() });
-                    }
-                }
-            } else if word.starts_with("strand") {
-                if let Some(c) = before.and_then(count) {
-                    self.find(Found::Strands, c, "", text);
-                    self.kind = Some(Kind::Braid);
-                }
-            }
-            let folds =
-                lower.contains("fold") && self.at < At::Shaped && (self.bulk.is_none() || self.in_bulk(text));
-            let times = match *word {
-                "times" | "sets" | "set" | "fold" | "folds" => before.and_then(count),
-                "twice" | "thrice" | "once" => count(word),
-                _ => None,
-            };
-            if let Some(c) = times.filter(|_| folds && self.folds.is_none()) {
-                self.folds = Some(Told { count: c, text: text.into() });
-            }
-        }
-        if self.at >= At::Shaped && self.pieces.is_none() {
-            let single = [
-                ("a round", Some(Kind::Round)),
-                ("a ball", Some(Kind::Round)),
-                ("one loaf", None),
-                ("a loaf", None),
-                ("one round", Some(Kind::Round)),
-                ("a boule", Some(Kind::Round)),
-            ];
-            let shapes =
-                ["shape", "form", "braid", "plait", "roll", "make"].iter().any(|w| lower.contains(w));
-            let each = lower.contains("each ");
-            let said = |w: &str| {
-                lower.match_indices(w).any(|(at, w)| {
-                    let after = &lower[at + w.len()..];
-                    ![" tin", " pan"].iter().any(|v| after.starts_with(v))
-                })
-            };
-            if let Some((_, kind)) = single.iter().find(|(w, _)| shapes && !each && said(w)) {
-                self.pieces = Some(Told { count: Count { low: 1.0, high: 1.0 }, text: text.into() });
-                self.kind = self.kind.or(*kind);
-            }
-        }
-    }
-
-    /// Whether the bulk rise was said in this sentence.
-    fn in_bulk(&self, text: &str) -> bool {
-        self.bulk.as_ref().is_some_and(|b| b.text == text)
-    }
-
-    /// Vessel, mixing, steam, shape and how far a rise goes.
-    fn choices(&mut self, text: &str, lower: &str) {
-        let one = Count { low: 1.0, high: 1.0 };
-        let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
-        if let Some((_, vessel)) =
-            VESSELS.iter().find(|(w, _)| lower.contains(w)).filter(|_| self.vessel.is_none())
-        {
-            let cake = says(&["square tin", "round tin", "cake tin"]);
-            if !(cake && *vessel == Vessel::Tin) {
-                self.vessel = Some(*vessel);
-                self.find(Found::BakesIn, one, vessel.key(), text);
-            }
-        }
-        let mixes = says(&["knead", "mix", "fold", "beat"]);
-        if let Some((_, method)) = METHODS.iter().find(|(w, _)| mixes && lower.contains(w))
-            && self.at <= At::Mixed
-        {
-            self.find(Found::MixedBy, one, method.key(), text);
-        }
-        if says(&["steam", "cup of hot water into", "ice cubes", "spray the oven"]) {
-            self.find(Found::Steam, one, "", text);
-        }
-        if says(&["fingertips", "dimple", "dock", "press it out", "stretch it to the edges"]) {
-            self.kind = Some(Kind::Flat);
-        }
-        if says(&["into a spiral", "spirals", "roll up tightly"]) && says(&["tin", "pan"]) {
-            self.kind = Some(Kind::Spirals);
-        }
-        if self.kind.is_none() {
-            let word = |w: &str| lower.split(|x: char| !x.is_alphanumeric()).any(|x| x == w);
-            let named = [
-                ("baguettes", Kind::Baguette),
-                ("buns", Kind::Bun),
-                ("bun", Kind::Bun),
-                ("rolls", Kind::Roll),
-            ];
-            let shaping = self.at >= At::Mixed;
-            self.kind = named.iter().find(|(w, _)| shaping && word(w)).map(|(_, k)| *k);
-        }
-        let targets = [
-            ("tripl", 3.0),
-            ("half again", 1.5),
-            ("one and a half times", 1.5),
-            ("by half", 1.5),
-            ("50 %", 1.5),
-            ("50%", 1.5),
-            ("doubl", 2.0),
-        ];
-        if let Some((_, times)) = targets.iter().find(|(w, _)| lower.contains(w)) {
-            let shaped = self.at >= At::Shaped
-                || says(&["shape", "put it in the tin", "prove for"]) && self.bulk.is_some();
-            let found = if shaped { Found::ProofTarget } else { Found::BulkTarget };
-            self.find(found, Count { low: *times, high: *times }, "", text);
-        }
-    }
-
-    fn wash(&mut self, text: &str, lower: &str) {
-        if self.at >= At::Out || (self.at == At::Baking && !lower.contains("before")) {
-            return;
-        }
-        for _ in 0..lower.matches("brush").count() {
-            self.washes.push(text.to_owned());
-        }
-    }
-
-    /// All that was found, each with the sentence it stands in.
-    pub fn done(mut self) -> Vec<Finding> {
-        // A short rest that no rise followed was the rise.
-        if self.bulk.is_none() && self.at >= At::Shaped {
-            self.bulk = self.rest.take();
-        }
-        // What was said of the oven once is what it bakes at.
-        let first = self.oven.first().map(|t| t.count.low);
-        let last = self.oven.last().cloned().or_else(|| self.preheat.clone());
-        let changed = self.oven.len() > 1 && first != last.as_ref().map(|t| t.count.low);
-        if let (true, Some(start)) = (changed && !self.bakes.is_empty(), self.oven.first().cloned()) {
-            let hot: Vec<&Stretch> =
-                self.bakes.iter().filter(|b| b.at.is_some_and(|t| t.low == start.count.low)).collect();
-            if let Some(b) = hot.first() {
-                let minutes = b.minutes;
-                let text = b.text.clone();
-                self.find(Found::HotStart, start.count, "", &start.text);
-                self.find(Found::HotMinutes, minutes, "", &text);
-            }
-        }
-        let told = [
-            (Found::Knead, self.knead.take()),
-            (Found::Folds, self.folds.take()),
-            (Found::FoldsEvery, self.every.take()),
-            (Found::Bulk, self.bulk.take()),
-            (Found::Second, self.second.take()),
-            (Found::Proof, self.proof.take()),
-            (Found::Preheat, self.preheat.take()),
-            (Found::Oven, last),
-        ];
-        for (found, t) in told {
-            if let Some(t) = t {
-                self.find(found, t.count, "", &t.text);
-            }
-        }
-        self.bake_in_all();
-        if self.several {
-            // Two breads of one dough are further make-ups, not pieces of one kind in one vessel.
-            self.pieces = None;
-            self.found.retain(|f| f.found != Found::BakesIn);
-        }
-        if let Some(p) = self.pieces.take() {
-            let tin = matches!(self.vessel, Some(Vessel::Tin)) && p.count.high <= 4.0;
-            let kind = self.kind.or(tin.then_some(Kind::Tin));
-            let count = if kind == Some(Kind::Spirals) { Count { low: 1.0, high: 1.0 } } else { p.count };
-            self.find(Found::Pieces, count, kind.map_or("", Kind::key), &p.text);
-        }
-        let one = self.found.iter().any(|f| f.found == Found::Pieces && f.high == 1.0);
-        let of_its_own = |k: &Kind| matches!(k, Kind::Flat | Kind::Spirals) || (*k == Kind::Round && one);
-        if let Some(kind) = self.kind.filter(of_its_own) {
-            let text = self
-                .found
-                .iter()
-                .find(|f| f.found == Found::Pieces)
-                .map_or(String::new(), |f| f.text.clone());
-            self.find(Found::Shape, Count { low: 1.0, high: 1.0 }, kind.key(), &text);
-        }
-        if self.washes.len() > 1 {
-            let n = self.washes.len() as f64;
-            let text = self.washes[1].clone();
-            self.find(Found::Washes, Count { low: n, high: n }, "", &text);
-        }
-        self.found.sort_by_key(|f| f.found as usize);
-        self.found
-    }
-
-    fn bake_in_all(&mut self) {
-        let sum = |under: Option<bool>, bakes: &[Stretch]| {
-            let of = bakes.iter().filter(|b| under.is_none() || b.under == under);
-            of.fold(None, |all: Option<Told>, b| {
-                let mut all = all;
-                add(&mut all, b.minutes, &b.text);
-                all
-            })
-        };
-        let bakes = std::mem::take(&mut self.bakes);
-        let lid = bakes.iter().any(|b| b.under.is_some());
-        if lid {
-            for (under, found) in [(true, Found::Covered), (false, Found::Uncovered)] {
-                if let Some(t) = sum(Some(under), &bakes) {
-                    self.find(found, t.count, "", &t.text);
-                }
-            }
-        }
-        if let Some(t) = sum(None, &bakes).filter(|_| !self.bake_unsure) {
-            self.find(Found::Bake, t.count, "", &t.text);
-        }
-    }
-}
-
-/// A part of a sentence, and what is known of the whole.
-struct Clause<'a> {
-    text: &'a str,
-    lower: &'a str,
-    from: usize,
-    to: usize,
-    ahead: bool,
-    soak: bool,
-    next: &'a str,
-}
-
-impl Clause<'_> {
-    fn own(&self) -> &str {
-        &self.lower[self.from..self.to]
-    }
-
-    /// Acts and figures in their order.
-    fn items(&self) -> Vec<(usize, Item)> {
-        let own = self.own();
-        let mut acts: Vec<(usize, usize, Act)> = Vec::new();
-        for (word, act) in ACTS {
-            for (at, _) in own.match_indices(word) {
-                let begins = own[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric());
-                let none =
-                    NO_ACT.iter().any(|n| own.match_indices(n).any(|(i, n)| i <= at && at < i + n.len()));
-                if begins && !none {
-                    acts.push((at, word.len(), act));
-                }
-            }
-        }
-        // Of two at one place, or one within the other, the longer counts.
-        acts.sort_by_key(|(at, long, _)| (*at, usize::MAX - long));
-        let mut kept: Vec<(usize, usize, Act)> = Vec::new();
-        for act in acts {
-            if kept.last().is_none_or(|(at, long, _)| act.0 >= at + long) {
-                kept.push(act);
-            }
-        }
-        // “Heat a pot in the oven” bakes nothing yet.
-        if kept.iter().any(|(_, _, a)| *a == Act::Preheat) {
-            kept.retain(|(at, _, a)| *a != Act::Bake || !own[*at..].starts_with("in the oven"));
-        }
-        let mut items: Vec<(usize, Item)> =
-            kept.into_iter().map(|(at, _, act)| (self.from + at, Item::Act(act))).collect();
-        let mut at = 0;
-        while let Some(start) = word_start(own, at) {
-            let mut rest = &own[start..];
-            match figure(&mut rest) {
-                Some(figure) => {
-                    let end = own.len() - rest.len();
-                    items.push((self.from + start, Item::Figure(figure, self.from + end)));
-                    at = end.max(start + 1);
-                }
-                None => at = start + own[start..].chars().next().map_or(1, char::len_utf8),
-            }
-            while !own.is_char_boundary(at) {
-                at += 1;
-            }
-        }
-        if let Some(at) = own.find("overnight") {
-            let night = Figure::Time(Count { low: 480.0, high: 720.0 });
-            items.push((self.from + at, Item::Figure(night, self.from + at + "overnight".len())));
-        }
-        items.sort_by_key(|(at, _)| *at);
-        items
-    }
-}
-
-/// The clauses of a sentence: parted by commas that part no number, and by “then”.
-fn clauses(lower: &str) -> Vec<(usize, usize)> {
-    let mut ends: Vec<(usize, usize)> = Vec::new();
-    for (at, c) in lower.char_indices().filter(|(_, c)| matches!(c, ',' | ';' | ':' | '(' | ')' | '–')) {
-        let digit = |c: Option<char>| c.is_some_and(|c| c.is_ascii_digit());
-        let number =
-            digit(lower[..at].chars().next_back()) && digit(lower[at + c.len_utf8()..].chars().next());
-        if !number {
-            ends.push((at, at + c.len_utf8()));
-        }
-    }
-    ends.extend(lower.match_indices(" then ").map(|(at, _)| (at, at + 1)));
-    ends.sort_unstable();
-    let mut out = Vec::new();
-    let mut from = 0;
-    for (at, next) in ends {
-        if at > from {
-            out.push((from, at));
-        }
-        from = next.max(from);
-    }
-    out.push((from, lower.len()));
-    out
 }

@@ -4,10 +4,13 @@
 //! found is offered, never taken unasked. Temperatures without a unit are told apart by
 //! size: ovens over 300 are in °F (common practice, no source).
 
+mod clause;
 mod course;
+mod ending;
 mod figure;
 mod finding;
 mod said;
+mod things;
 
 pub use finding::{Finding, Found};
 

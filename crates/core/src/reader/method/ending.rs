@@ -1,0 +1,97 @@
+//! What a method comes to when all of it has been read.
+
+use super::course::{At, Course, Stretch, Told, add};
+use super::finding::{Finding, Found};
+use crate::reader::quantity::Count;
+use crate::words::{Kind, Vessel};
+
+impl Course {
+    /// All that was found, each with the sentence it stands in.
+    pub fn done(mut self) -> Vec<Finding> {
+        // A short rest that no rise followed was the rise.
+        if self.bulk.is_none() && self.at >= At::Shaped {
+            self.bulk = self.rest.take();
+        }
+        // What was said of the oven once is what it bakes at.
+        let first = self.oven.first().map(|t| t.count.low);
+        let last = self.oven.last().cloned().or_else(|| self.preheat.clone());
+        let changed = self.oven.len() > 1 && first != last.as_ref().map(|t| t.count.low);
+        if let (true, Some(start)) = (changed && !self.bakes.is_empty(), self.oven.first().cloned()) {
+            let hot: Vec<&Stretch> =
+                self.bakes.iter().filter(|b| b.at.is_some_and(|t| t.low == start.count.low)).collect();
+            if let Some(b) = hot.first() {
+                let minutes = b.minutes;
+                let text = b.text.clone();
+                self.find(Found::HotStart, start.count, "", &start.text);
+                self.find(Found::HotMinutes, minutes, "", &text);
+            }
+        }
+        let told = [
+            (Found::Knead, self.knead.take()),
+            (Found::Folds, self.folds.take()),
+            (Found::FoldsEvery, self.every.take()),
+            (Found::Bulk, self.bulk.take()),
+            (Found::Second, self.second.take()),
+            (Found::Proof, self.proof.take()),
+            (Found::Preheat, self.preheat.take()),
+            (Found::Oven, last),
+        ];
+        for (found, t) in told {
+            if let Some(t) = t {
+                self.find(found, t.count, "", &t.text);
+            }
+        }
+        self.bake_in_all();
+        if self.several {
+            // Two breads of one dough are further make-ups, not pieces of one kind in one vessel.
+            self.pieces = None;
+            self.found.retain(|f| f.found != Found::BakesIn);
+        }
+        if let Some(p) = self.pieces.take() {
+            let tin = matches!(self.vessel, Some(Vessel::Tin)) && p.count.high <= 4.0;
+            let kind = self.kind.or(tin.then_some(Kind::Tin));
+            let count = if kind == Some(Kind::Spirals) { Count { low: 1.0, high: 1.0 } } else { p.count };
+            self.find(Found::Pieces, count, kind.map_or("", Kind::key), &p.text);
+        }
+        let one = self.found.iter().any(|f| f.found == Found::Pieces && f.high == 1.0);
+        let of_its_own = |k: &Kind| matches!(k, Kind::Flat | Kind::Spirals) || (*k == Kind::Round && one);
+        if let Some(kind) = self.kind.filter(of_its_own) {
+            let text = self
+                .found
+                .iter()
+                .find(|f| f.found == Found::Pieces)
+                .map_or(String::new(), |f| f.text.clone());
+            self.find(Found::Shape, Count { low: 1.0, high: 1.0 }, kind.key(), &text);
+        }
+        if self.washes.len() > 1 {
+            let n = self.washes.len() as f64;
+            let text = self.washes[1].clone();
+            self.find(Found::Washes, Count { low: n, high: n }, "", &text);
+        }
+        self.found.sort_by_key(|f| f.found as usize);
+        self.found
+    }
+
+    fn bake_in_all(&mut self) {
+        let sum = |under: Option<bool>, bakes: &[Stretch]| {
+            let of = bakes.iter().filter(|b| under.is_none() || b.under == under);
+            of.fold(None, |all: Option<Told>, b| {
+                let mut all = all;
+                add(&mut all, b.minutes, &b.text);
+                all
+            })
+        };
+        let bakes = std::mem::take(&mut self.bakes);
+        let lid = bakes.iter().any(|b| b.under.is_some());
+        if lid {
+            for (under, found) in [(true, Found::Covered), (false, Found::Uncovered)] {
+                if let Some(t) = sum(Some(under), &bakes) {
+                    self.find(found, t.count, "", &t.text);
+                }
+            }
+        }
+        if let Some(t) = sum(None, &bakes).filter(|_| !self.bake_unsure) {
+            self.find(Found::Bake, t.count, "", &t.text);
+        }
+    }
+}
