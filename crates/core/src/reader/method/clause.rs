@@ -24,6 +24,9 @@ pub(super) struct Clause<'a> {
     pub next: &'a str,
 }
 
+/// The most figures that are looked at in one clause.
+const FIGURES_MAX: usize = 16;
+
 impl Clause<'_> {
     pub fn own(&self) -> &str {
         &self.lower[self.from..self.to]
@@ -58,7 +61,8 @@ impl Clause<'_> {
         let mut items: Vec<(usize, Item)> =
             kept.into_iter().map(|(at, _, act)| (self.from + at, Item::Act(act))).collect();
         let mut at = 0;
-        while let Some(start) = word_start(own, at) {
+        let before = items.len();
+        while let Some(start) = word_start(own, at).filter(|_| items.len() < before + FIGURES_MAX) {
             let mut rest = &own[start..];
             match figure(&mut rest) {
                 Some(figure) => {

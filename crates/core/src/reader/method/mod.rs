@@ -33,7 +33,7 @@ const METHOD_MAX: usize = 40_000;
 /// ```
 pub fn read_method(text: &str) -> Vec<Finding> {
     let end = text.char_indices().nth(METHOD_MAX).map_or(text.len(), |(i, _)| i);
-    let all: Vec<&str> = text[..end].lines().flat_map(sentences).collect();
+    let all: Vec<&str> = text[..end].lines().flat_map(sentences).flat_map(cut).collect();
     let mut course = Course::new();
     for (n, sentence) in all.iter().enumerate() {
         course.sentence(sentence, all.get(n + 1).copied().unwrap_or_default());
@@ -41,6 +41,23 @@ pub fn read_method(text: &str) -> Vec<Finding> {
     let mut found = course.done();
     found.truncate(FINDINGS_MAX);
     found
+}
+
+/// The longest sentence that is looked at in one piece, bytes; a longer one is cut.
+const SENTENCE_MAX: usize = 400;
+
+/// A sentence in pieces of no more than [`SENTENCE_MAX`].
+fn cut(sentence: &str) -> Vec<&str> {
+    let mut rest = sentence;
+    let mut out = Vec::new();
+    while rest.len() > SENTENCE_MAX {
+        let at = (1..=SENTENCE_MAX).rev().find(|i| rest.is_char_boundary(*i)).unwrap_or(rest.len());
+        let (piece, after) = rest.split_at(at);
+        out.push(piece);
+        rest = after;
+    }
+    out.push(rest);
+    out
 }
 
 /// A line cut after a full stop or semicolon that ends a sentence; `min.` and `1.5` end none.
