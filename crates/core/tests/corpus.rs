@@ -1,11 +1,11 @@
 //! The reader against a corpus of lines, each with what a baker would weigh.
 //!
 //! The lines and figures are our own (common practice, no source); grams follow the catalogue's
-//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it. Nine such sets were read
-//! once before they were looked at: 102 of 126 right and 9 wrong in silence, then, with what that had shown
-//! mended, 67 of 88 and 4, 53 of 60 and 1, 59 of 60 and 1 (“rye flour (type 1150)”), 42 of 44 and 1 (“butter or
-//! margarine”), 76 of 80 and 2 (“wholemeal rye”), 77 of 80 and 1 (“for the crust”), 60 of 65 and none; all that
-//! they showed was mended. The ninth, which `apart.txt` holds: 64 of 66, two doubted, none in silence.
+//! measures. The reader was made with `lines.txt`; `apart.txt` was written after it. Ten such sets were read once
+//! before they were looked at, and mended after: 102 of 126 right and 9 wrong in silence, 67 of 88 and 4, 53 of 60
+//! and 1, 59 of 60 and 1 (“rye flour (type 1150)”), 42 of 44 and 1 (“butter or margarine”), 76 of 80 and 2
+//! (“wholemeal rye”), 77 of 80 and 1 (“for the crust”), 60 of 65 and none, 64 of 66 and none, 58 of 60 and 1
+//! (“raisins, soaked”).
 
 use cerealis_core::pantry::{Catalogue, Measures};
 use cerealis_core::reader::{LineKind, ReadInput, ReadLine, read};

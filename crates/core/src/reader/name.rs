@@ -44,6 +44,9 @@ const GRAINS: [&str; 18] = [
     "wholegrain",
 ];
 
+/// What is done to something after it is weighed, where it stands behind a comma: “raisins, soaked”.
+const DONE_LATER: [&str; 4] = ["soaked", "cooked", "boiled", "grated"];
+
 /// The longest text that is compared with all names, in characters.
 const NEAR_MAX: usize = 48;
 
@@ -187,7 +190,8 @@ impl Names {
                 let as_said = [told.as_slice(), &name].concat();
                 let by_first = [&name[..1], told.as_slice()].concat();
                 let fits = |(phrase, _): &&(Vec<String>, String)| {
-                    !told.is_empty() && (*phrase == as_said || *phrase == by_first)
+                    let done_later = told.first().is_none_or(|w| DONE_LATER.contains(&w.as_str()));
+                    !done_later && (*phrase == as_said || *phrase == by_first)
                 };
                 self.phrases.iter().find(fits).map(|(_, key)| key.as_str())
             });
