@@ -63,6 +63,14 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         assert.equal(await value(page, 'mix.method'), 'mixer');
         assert.match(await value(page, 'notes'), /Let rise 40 minutes/);
         assert.match(await value(page, 'said'), /"what":"bake","low":18\.0,"high":20\.0/, 'what the recipe says of the bake is kept');
+        await page.goto(page.url().replace(/formula$/, 'rise'));
+        assert.match(await page.locator('[data-test="bulk-recipe"]').innerText(), /The recipe says .*; here likely .* because the dough is at/);
+        await page.locator('[data-op="follow:bulk"]').click();
+        await page.locator('[data-op="unfollow:bulk"]').waitFor();
+        assert.ok(await value(page, 'rise.bulk.stays'), 'it stays as long as the recipe says');
+        await page.locator('[data-op="unfollow:bulk"]').click();
+        await page.locator('[data-op="follow:bulk"]').waitFor();
+        await page.goto(page.url().replace(/rise$/, 'formula'));
         const names = await page.locator('[name$=".ingredient"]').evaluateAll((all) => all.map((one) => one.value));
         assert.ok(names.includes(`Moon powder ${size}`) && names.includes('Whole-wheat flour'), names.join());
       }, { expectErrors: true });
