@@ -31,8 +31,7 @@ use cerealis_core::units::{Celsius, Grams};
 use cerealis_store::Clock;
 use clap::ValueEnum;
 use schemars::{JsonSchema, schema_for};
-use serde::de::DeserializeOwned;
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Serialize, de::DeserializeOwned};
 
 /// What can be computed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]

@@ -50,19 +50,30 @@ const DONE_LATER: [&str; 4] = ["soaked", "cooked", "boiled", "grated"];
 /// The longest text that is compared with all names, in characters.
 const NEAR_MAX: usize = 48;
 
+/// What an ingredient goes by.
+struct GoesBy {
+    /// Its place in the catalogue.
+    place: usize,
+    group: Group,
+    /// All the words of its names.
+    words: HashSet<String>,
+}
+
 /// Every name of the catalogue as words, for one reading of many lines.
 pub(super) struct Names {
     phrases: Vec<(Vec<String>, String)>,
-    /// Places of the phrases that begin or end with a word.
-    by_word: HashMap<String, Vec<usize>>,
+    /// Places of the phrases that begin with a word.
+    by_first: HashMap<String, Vec<usize>>,
+    /// Places of those of several words that end with one.
+    by_last: HashMap<String, Vec<usize>>,
     /// Of each ingredient, its group and all the words it goes by.
-    by_key: Vec<(String, Group, HashSet<String>)>,
+    by_key: HashMap<String, GoesBy>,
 }
 
 impl Names {
     pub fn of(catalogue: &Catalogue) -> Self {
         let mut phrases: Vec<(Vec<String>, String)> = Vec::new();
-        let mut by_key = Vec::new();
+        let mut by_key = HashMap::new();
         for i in catalogue.at_hand() {
             let mut goes_by = HashSet::new();
             for name in i
@@ -78,18 +89,18 @@ impl Names {
                     phrases.push(entry);
                 }
             }
-            by_key.push((i.key.clone(), i.group, goes_by));
+            let place = by_key.len();
+            by_key.insert(i.key.clone(), GoesBy { place, group: i.group, words: goes_by });
         }
-        let mut by_word: HashMap<String, Vec<usize>> = HashMap::new();
+        let mut by_first: HashMap<String, Vec<usize>> = HashMap::new();
+        let mut by_last: HashMap<String, Vec<usize>> = HashMap::new();
         for (n, (phrase, _)) in phrases.iter().enumerate() {
-            by_word.entry(phrase[0].clone()).or_default().push(n);
-            if let [first, .., last] = phrase.as_slice()
-                && first != last
-            {
-                by_word.entry(last.clone()).or_default().push(n);
+            by_first.entry(phrase[0].clone()).or_default().push(n);
+            if let [_, .., last] = phrase.as_slice() {
+                by_last.entry(last.clone()).or_default().push(n);
             }
         }
-        Names { phrases, by_word, by_key }
+        Names { phrases, by_first, by_last, by_key }
     }
 
     /// Keys of the names that are spelt most like the text: at most three, the likest first.
@@ -126,20 +137,23 @@ impl Names {
 
     /// Whether a word is one of those that an ingredient goes by.
     pub fn goes_by(&self, key: &str, word: &str) -> bool {
-        self.by_key.iter().any(|(k, _, words)| k == key && words.contains(word))
+        self.by_key.get(key).is_some_and(|k| k.words.contains(word))
     }
 
     /// Another ingredient of the same group that goes by all the words that were found, and by one more that
     /// tells a grain.
     fn goes_by_more(&self, key: &str, said: &[String], places: &[usize]) -> Option<&str> {
-        let (_, group, own) = self.by_key.iter().find(|(k, ..)| k == key)?;
-        let more: Vec<&String> = said.iter().filter(|w| is_grain(w) && !own.contains(*w)).collect();
-        let fits = |(_, g, words): &&(String, Group, HashSet<String>)| {
-            g == group
-                && places.iter().map(|i| &said[*i]).chain(more.iter().copied()).all(|w| words.contains(w))
-        };
-        let mut all = self.by_key.iter().filter(fits).map(|(k, ..)| k.as_str());
-        (!more.is_empty()).then(|| all.next()).flatten()
+        let own = self.by_key.get(key)?;
+        let more: Vec<&String> = said.iter().filter(|w| is_grain(w) && !own.words.contains(*w)).collect();
+        if more.is_empty() {
+            return None;
+        }
+        let wanted = || places.iter().map(|i| &said[*i]).chain(more.iter().copied());
+        let fits =
+            |(_, k): &(&String, &GoesBy)| k.group == own.group && wanted().all(|w| k.words.contains(w));
+        // Of several the first in the catalogue.
+        let first = self.by_key.iter().filter(fits).min_by_key(|(_, k)| k.place)?;
+        Some(first.0.as_str())
     }
 
     fn find_in(&self, name: &str, mut notes: Vec<String>) -> Matched {
@@ -150,20 +164,24 @@ impl Names {
         }
         let mut best: Vec<&str> = Vec::new();
         let (mut longest, mut places) = (0, Vec::new());
-        for (start, word) in said.iter().enumerate() {
-            for n in self.by_word.get(word).into_iter().flatten() {
-                let (phrase, key) = &self.phrases[*n];
-                let Some(at) = found(phrase, &said, start) else { continue };
-                let apart = at.last().zip(at.first()).map_or(0, |(l, f)| (l + 1).abs_diff(*f)) != at.len();
-                let letters = phrase.iter().map(String::len).sum::<usize>();
-                let length = 1000 * phrase.len() + 2 * letters + usize::from(!apart);
-                if length > longest {
-                    best.clear();
-                    (longest, places) = (length, at);
-                }
-                if length == longest && !best.contains(&key.as_str()) {
-                    best.push(key);
-                }
+        let turned = said.first().and_then(|w| self.by_last.get(w)).into_iter().flatten();
+        let turned = turned.filter_map(|n| Some((*n, turned_round(&self.phrases[*n].0, &said)?)));
+        let begun = said.iter().enumerate().flat_map(|(start, word)| {
+            let here = self.by_first.get(word).into_iter().flatten();
+            here.map(move |n| (*n, start))
+        });
+        let begun = begun.filter_map(|(n, start)| Some((n, in_order(&self.phrases[n].0, &said, start)?)));
+        for (n, at) in begun.chain(turned) {
+            let (phrase, key) = &self.phrases[n];
+            let apart = at.last().zip(at.first()).map_or(0, |(l, f)| (l + 1).abs_diff(*f)) != at.len();
+            let letters = phrase.iter().map(String::len).sum::<usize>();
+            let length = 1000 * phrase.len() + 2 * letters + usize::from(!apart);
+            if length > longest {
+                best.clear();
+                (longest, places) = (length, at);
+            }
+            if length == longest && !best.contains(&key.as_str()) {
+                best.push(key);
             }
         }
         let (used, at) = (places.len(), places.first().copied().unwrap_or(0));
@@ -226,17 +244,14 @@ const BETWEEN: usize = 2;
 /// Words that part one thing from another.
 const PARTING: [&str; 10] = ["and", "or", "with", "in", "for", "from", "plus", "of", "to", "on"];
 
-/// Where the words of a name stand in what is said, from one place on: in order, with few words between; or
-/// turned, where nothing else is said: “milk skimmed”.
-fn found(phrase: &[String], said: &[String], start: usize) -> Option<Vec<usize>> {
-    if let [rest @ .., last] = phrase
-        && start == 0
-        && said.len() == phrase.len()
-        && said[0] == *last
-        && said[1..] == *rest
-    {
-        return Some((0..said.len()).collect());
-    }
+/// The words of a name turned round, where nothing else is said: “milk skimmed”.
+fn turned_round(phrase: &[String], said: &[String]) -> Option<Vec<usize>> {
+    let [rest @ .., last] = phrase else { return None };
+    (said.len() == phrase.len() && said[0] == *last && said[1..] == *rest).then(|| (0..said.len()).collect())
+}
+
+/// Where the words of a name stand in what is said, in order and with few words between, from one place on.
+fn in_order(phrase: &[String], said: &[String], start: usize) -> Option<Vec<usize>> {
     let mut at = start;
     let mut places = Vec::with_capacity(phrase.len());
     for word in phrase {

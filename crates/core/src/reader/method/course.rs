@@ -50,6 +50,8 @@ pub(super) struct Course {
     pub(super) oven: Vec<Told>,
     pub(super) bakes: Vec<Stretch>,
     pub(super) bake_unsure: bool,
+    /// Whether the oven is turned down while it bakes.
+    pub(super) lowered: bool,
     /// Whether the dough becomes several kinds of bread.
     pub(super) several: bool,
     pub(super) pieces: Option<Told>,
@@ -83,6 +85,7 @@ impl Course {
             oven: Vec::new(),
             bakes: Vec::new(),
             bake_unsure: false,
+            lowered: false,
             several: false,
             pieces: None,
             kind: None,
@@ -341,7 +344,9 @@ impl Course {
                 self.preheat.get_or_insert(told);
             } else {
                 // Minutes that were said before their temperature have it all the same.
-                let own = c.own().contains("minute");
+                let lowers = act == Some(Act::Lower);
+                self.lowered |= lowers && !self.bakes.is_empty();
+                let own = c.own().contains("minute") && !lowers;
                 if let Some(b) = self.bakes.last_mut().filter(|b| own && b.at.is_none()) {
                     b.at = Some(t);
                 }

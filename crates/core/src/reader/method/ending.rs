@@ -12,6 +12,14 @@ impl Course {
         if self.bulk.is_none() && self.at >= At::Shaped {
             self.bulk = self.rest.take();
         }
+        // What bakes before the oven is turned down bakes at what it was heated to.
+        if let (Some(heated), [first, _, ..]) = (self.preheat.clone(), self.bakes.as_mut_slice())
+            && first.at.is_none()
+            && self.lowered
+        {
+            first.at = Some(heated.count);
+            self.oven.insert(0, heated);
+        }
         // What was said of the oven once is what it bakes at.
         let first = self.oven.first().map(|t| t.count.low);
         let last = self.oven.last().cloned().or_else(|| self.preheat.clone());
