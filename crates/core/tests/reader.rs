@@ -366,3 +366,30 @@ fn units_beside_a_reference_library() {
         assert!((ours.0 - c).abs() < 1e-9, "{f} °F: {ours:?}");
     }
 }
+
+/// What stands behind the letters that are read may be an amount: it is not lost in silence.
+#[test]
+fn a_line_that_is_too_long_says_so() {
+    let text = format!("500 g strong flour {}and 20 g salt", "of the mill by the ford ".repeat(10));
+    let out = read(&ReadInput { text, measures: Measures::default() }, Catalogue::bundled()).unwrap();
+    assert_eq!(out.lines.len(), 1);
+    assert!(
+        out.lines[0].doubts.iter().any(|d| d.contains("letters of this line")),
+        "{:?}",
+        out.lines[0].doubts
+    );
+}
+
+/// “Plus more” is more of the same: for the bench where it is flour, and else a word to the hands.
+#[rstest]
+#[case("3 cups plain flour, plus more as needed", &[Stage::Dough, Stage::Dusting])]
+#[case("3 cups plain flour plus extra if the dough sticks", &[Stage::Dough, Stage::Dusting])]
+#[case("60 ml olive oil, plus extra for drizzling", &[Stage::Dough, Stage::Topping])]
+#[case("60 ml olive oil, with a little more to brush", &[Stage::Dough, Stage::Wash])]
+#[case("320 ml water, plus more as needed", &[Stage::Dough])]
+fn more_of_it_is_not_lost(#[case] text: &str, #[case] stages: &[Stage]) {
+    let out =
+        read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
+    assert_eq!(out.lines.iter().map(|l| l.stage).collect::<Vec<_>>(), stages, "{text}");
+    assert!(out.lines.iter().any(|l| !l.doubts.is_empty()), "{text}: what nobody weighed is doubted");
+}

@@ -153,7 +153,26 @@ pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
     if parts.len() > 1 {
         return parts.into_iter().map(|(name, count)| format!("{count} {name}")).collect();
     }
-    so_much_each(text, names).unwrap_or_else(|| apart(text, names, THINGS_MAX))
+    in_water(text, names)
+        .or_else(|| so_much_each(text, names))
+        .unwrap_or_else(|| apart(text, names, THINGS_MAX))
+}
+
+/// “3 tbsp baking soda for each litre of water”: a bath, and what is in it.
+fn in_water(text: &str, names: &Names) -> Option<Vec<String>> {
+    let joints = [" for every ", " for each ", " per ", " for ", " to each ", " to ", " in "];
+    let (at, long) =
+        joints.iter().filter_map(|j| Some((text.find(j)?, j.len()))).min_by_key(|(at, _)| *at)?;
+    let (left, right) = (&text[..at], &text[at + long..]);
+    let alkaline = |k: &String| matches!(k.as_str(), "baking-soda" | "washing-soda" | "lye");
+    let first = names.find(after_amount(left)).candidates;
+    if !begins_with_amount(left) || first.is_empty() || !first.iter().all(alkaline) {
+        return None;
+    }
+    let water = if begins_with_amount(right) { right.to_owned() } else { format!("1 {right}") };
+    let named = names.find(after_amount(&water)).candidates;
+    let bath = |part: &str| format!("{part}, for the bath");
+    (begins_with_amount(&water) && named == ["water"]).then(|| vec![bath(left), bath(&water)])
 }
 
 /// “50 g each of sunflower seeds, pumpkin seeds and linseed”, “butter and lard, 50 g of each”: one amount,
@@ -245,12 +264,11 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
     }
     let ordered = amount_first(right);
     let right = ordered.as_str();
-    if !begins_with_amount(right) || lower.contains(" if ") {
-        return None;
-    }
-    let rest = after_amount(right).trim_start();
+    let mut rest = right;
+    let counted = amount.parse_next(&mut rest).ok().filter(|_| !lower.contains(" if "))?;
+    let measured = counted.unit.is_some();
+    let rest = rest.trim_start();
     let more_of_it = rest.to_lowercase();
-    let measured = amount.parse_peek(right).is_ok_and(|(_, a)| a.unit.is_some());
     let said_for = more_of_it.starts_with("for ")
         || more_of_it.starts_with("to ")
         || more_of_it.starts_with("extra for ");
@@ -260,7 +278,7 @@ fn a_thing(left: &str, right: &str, names: &Names) -> Option<String> {
         let name = after_amount(left).trim();
         return Some(format!("{}{name}, {rest}", &right[..count]));
     }
-    stands_alone(right, names).then(|| right.to_owned())
+    (!names.find(rest).candidates.is_empty()).then(|| right.to_owned())
 }
 
 /// What a line says its things are for, at its end: “, to glaze”, “, for the wash”.

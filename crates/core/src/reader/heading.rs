@@ -60,5 +60,6 @@ fn heading_word(bare: &str) -> Stage {
 
 /// A stage in brackets, `(levain)`, as the formats write it.
 pub(super) fn bracketed_stage(lower: &str) -> Option<Stage> {
-    Stage::ALL.into_iter().find(|s| lower.contains(&format!("({})", s.name().to_lowercase())))
+    let named = |inside: &str| Stage::ALL.into_iter().find(|s| s.name().to_lowercase() == inside);
+    lower.split('(').skip(1).filter_map(|after| after.split_once(')')).find_map(|(inside, _)| named(inside))
 }

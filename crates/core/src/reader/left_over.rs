@@ -44,13 +44,41 @@ const FORMS: [&str; 34] = [
     "water",
 ];
 
+/// Words that say that a thing is not what its name is: “vegan butter”, “egg substitute”.
+const STANDS_FOR: [&str; 9] = [
+    "vegan",
+    "plant",
+    "substitute",
+    "replacer",
+    "replacement",
+    "alternative",
+    "imitation",
+    "mock",
+    "eggless",
+];
+
+/// What a thing may be free of: “gluten-free oats”.
+const FREE_OF: [&str; 7] = ["gluten", "dairy", "milk", "egg", "nut", "sugar", "alcohol"];
+
 /// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
 /// weighed or said again.
 pub(super) fn left_over(rest: &str, matched: &Matched, used: &[Amount], names: &Names) -> Option<String> {
-    let more = another_amount(rest, used)
+    let more = free_of(rest, matched, names)
+        .or_else(|| another_amount(rest, used))
         .or_else(|| another_thing(matched, names))
         .or_else(|| shared_out(matched))?;
     Some(format!("Of this line, “{more}” is not taken in. Is it a line of its own?"))
+}
+
+/// What it is said to be free of, where it does not go by that.
+fn free_of(rest: &str, matched: &Matched, names: &Names) -> Option<String> {
+    let lower = rest.to_lowercase();
+    let words: Vec<&str> = lower.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).collect();
+    let own = |w: &str| matched.candidates.first().is_some_and(|k| names.goes_by(k, w));
+    let said = words
+        .windows(2)
+        .find(|w| w[1] == "free" && FREE_OF.contains(&w[0]) && !(own(w[0]) && own("free")))?;
+    Some(said.join("-"))
 }
 
 /// An amount by weight or volume that is none of those used.
@@ -106,7 +134,8 @@ fn another_thing(matched: &Matched, names: &Names) -> Option<String> {
     }
     // “rye” beside what is of no rye, “powder” beside what is none.
     let tells = |w: &&str| {
-        (is_grain(w) || FORMS.contains(w)) && !matched.candidates.iter().any(|k| names.goes_by(k, w))
+        (is_grain(w) || FORMS.contains(w) || STANDS_FOR.contains(w))
+            && !matched.candidates.iter().any(|k| names.goes_by(k, w))
     };
     if let Some(word) = around.split_whitespace().find(tells) {
         return Some(word.to_owned());

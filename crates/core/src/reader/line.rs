@@ -17,7 +17,7 @@ use crate::reader::left_over::left_over;
 use crate::reader::method::read_method;
 use crate::reader::name::Names;
 use crate::reader::parts::parts_of;
-use crate::reader::purpose::{own_stage, unknown_purpose};
+use crate::reader::purpose::{more_besides, own_stage, unknown_purpose};
 use crate::reader::quantity::{Amount, amount, begins_with_amount, further, smaller};
 use crate::reader::step::is_step;
 use crate::units::Grams;
@@ -92,8 +92,8 @@ pub struct ReadOutput {
 /// The most lines that are read at once: a long recipe with its method has under a hundred.
 pub const LINES_MAX: usize = 400;
 
-/// The longest line that is read, in characters; the rest of a longer one is left unread.
-const LINE_MAX: usize = 300;
+/// The longest line that is read, in characters; what stands behind them is left unread, and the line says so.
+const LINE_MAX: usize = 200;
 
 /// Reads lines of kitchen English.
 ///
@@ -132,9 +132,12 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
             for part in parts {
                 let said = if several { part.as_str() } else { text };
                 let mut line = read_line(said, stage, &names, catalogue, input.measures);
-                let dusting = dusting_besides(&mut line);
+                let more = more_besides_it(&mut line, catalogue);
                 lines.push(line);
-                lines.extend(dusting);
+                lines.extend(more);
+            }
+            if let Some(last) = lines.last_mut().filter(|_| clipped(text).len() < text.len()) {
+                last.doubts.push(format!("Only the first {LINE_MAX} letters of this line were read."));
             }
             continue;
         }
@@ -204,41 +207,25 @@ pub fn weigh_as(text: &str, ingredient: Option<&Ingredient>, measures: Measures)
 /// What is usual for a bench and a pair of hands when the recipe does not say, g.
 const DUSTING: (f64, f64, f64) = (5.0, 15.0, 30.0);
 
-/// “Plus more for dusting” is a line of its own, of an amount that nobody said.
-fn dusting_besides(line: &mut ReadLine) -> Option<ReadLine> {
+/// “Plus more for dusting” is a line of its own, of an amount that nobody said; more “as needed” of flour is for the
+/// bench, and of anything else is left to the hands.
+fn more_besides_it(line: &mut ReadLine, catalogue: &Catalogue) -> Option<ReadLine> {
     let lower = line.text.to_lowercase().replace(" + ", " plus ");
-    let more = [
-        "plus more for",
-        "plus extra for",
-        "and more for",
-        "plus extra to",
-        "plus more to",
-        "plus a little for",
-        "plus a little to",
-        "plus some for",
-        "plus a bit for",
-        "with a little more for",
-        "and a little for",
-        "and extra for",
-    ];
-    let wanted = line.kind == LineKind::Ingredient
-        && line.stage.in_dough()
-        && line.ingredient.is_some()
-        && more.iter().any(|m| lower.contains(m));
-    if !wanted {
+    let wanted = line.kind == LineKind::Ingredient && line.stage.in_dough();
+    let found = line.ingredient.as_deref().and_then(|k| catalogue.get(k)).filter(|_| wanted)?;
+    let why = more_besides(&lower)?;
+    let purpose = ["for ", "to "].iter().any(|w| why.starts_with(w));
+    if !purpose && found.group != Group::Flour {
+        if line.doubts.is_empty() {
+            line.doubts
+                .push("More of it may be needed than this: keep some at hand, and go by the dough.".into());
+        }
         return None;
     }
-    let stage = if ["brush", "glaz"].iter().any(|w| lower.contains(w)) {
-        Stage::Wash
-    } else if ["sprinkl", "top"].iter().any(|w| lower.contains(w)) {
-        Stage::Topping
-    } else {
-        Stage::Dusting
-    };
     let (low, grams, high) = DUSTING;
     let doubt = "How much is not said; this is usual.".to_owned();
     Some(ReadLine {
-        stage,
+        stage: own_stage(why, None).unwrap_or(Stage::Dusting),
         amount: None,
         candidates: line.ingredient.clone().into_iter().collect(),
         note: String::new(),
@@ -327,7 +314,8 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     line.kind = LineKind::Ingredient;
     line.amount = first;
     let found = line.ingredient.as_deref().and_then(|k| catalogue.get(k));
-    line.stage = own_stage(text, found).unwrap_or(stage);
+    let own = own_stage(text, found);
+    line.stage = own.unwrap_or(stage);
     if line.stage == stage && first.is_none() && stage == Stage::Dough && found.is_some_and(is_scattered) {
         line.stage = Stage::Topping;
     }
@@ -343,11 +331,13 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     if line.doubts.is_empty() {
         line.doubts.extend(beside);
     }
-    if let Some(purpose) = unknown_purpose(text).filter(|_| line.doubts.is_empty()) {
+    let open = own.is_none() && line.doubts.is_empty();
+    if let Some(purpose) = open.then(|| unknown_purpose(text)).flatten() {
         let put = line.stage.name().to_lowercase();
         line.doubts.push(format!("What “{purpose}” means is not known here: it is put with the {put}."));
     }
-    if plain.to_lowercase().contains(" less ") || plain.to_lowercase().contains(" minus ") {
+    let taken_off = plain.to_lowercase().replace("less than", "");
+    if taken_off.contains(" less ") || taken_off.contains(" minus ") {
         line.doubts.push("Something is to be taken off again. Weigh it.".into());
         line.grams = None;
     }
@@ -437,6 +427,20 @@ fn says_no_ingredient(plain: &str, names: &Names) -> bool {
     ];
     if about.iter().any(|w| lower.starts_with(w)) {
         return true;
+    }
+    // “all of the levain”, “the soaker from above”: what was set before is listed there.
+    let whole = ["all of the ", "all the ", "the ", "your ", "all of your "];
+    if let Some(thing) = whole.iter().find_map(|w| lower.strip_prefix(w)) {
+        let first =
+            thing.split(|c: char| !c.is_alphabetic()).find(|w| !["ripe", "active", "risen"].contains(w));
+        let before =
+            [Stage::Preferment, Stage::Soaker, Stage::Scald, Stage::Sponge, Stage::Poolish, Stage::Biga];
+        let set = |w: &str| {
+            matches!(w, "starter" | "leaven") || before.iter().any(|s| s.name().to_lowercase() == w)
+        };
+        if first.is_some_and(set) || thing.ends_with(" above") {
+            return true;
+        }
     }
     // A name of a bread has an ingredient in it and is none: more words beside it than a name has.
     let beside = names.find(plain);

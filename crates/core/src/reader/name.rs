@@ -217,6 +217,12 @@ impl Names {
                 best = vec![key];
             }
         }
+        // “whole-grain spelt flour” is whole wheat and white spelt by half each: one that goes by both.
+        let grains: Vec<&String> = said.iter().filter(|w| is_grain(w) || w.as_str() == "whole").collect();
+        let of_all = |k: &&str| grains.iter().all(|w| self.goes_by(k, w));
+        if best.len() > 1 && best.iter().filter(|k| of_all(k)).count() == 1 {
+            best.retain(|k| of_all(k));
+        }
         // “rye sourdough starter”, “wholemeal rye”: one that goes by more of these words.
         if let [key] = best[..]
             && let Some(more) = self.goes_by_more(key, &said, &places)

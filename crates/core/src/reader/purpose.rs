@@ -28,6 +28,8 @@ const SAID: [(&[&str], Stage); 5] = [
             "for the wash",
             "to glaze",
             "for glazing",
+            "for sticking",
+            "to stick",
             "for the glaze",
         ],
         Stage::Wash,
@@ -56,6 +58,9 @@ const SAID: [(&[&str], Stage); 5] = [
             "to press",
             "to garnish",
             "for garnish",
+            "to drizzle",
+            "for drizzling",
+            "for the cross",
         ],
         Stage::Topping,
     ),
@@ -75,8 +80,21 @@ const SAID: [(&[&str], Stage); 5] = [
     ),
 ];
 
-/// Sentences that say that there is more of it elsewhere, which is a line of its own.
-const MORE: [&str; 5] = ["plus more", "plus extra", "and more for", "plus a little", "plus some for"];
+/// What joins more of a thing to its amount, and words of how much more.
+const JOINED: [&str; 3] = ["plus ", "and ", "with "];
+const MORE: [&str; 8] =
+    ["a little more ", "a little extra ", "a bit more ", "a little ", "a bit ", "more ", "extra ", "some "];
+
+/// What follows “plus more” and its like: that there is more of it than was weighed, and what for. Other things
+/// that are joined (“and a little milk”) are not more of it.
+pub(super) fn more_besides(lower: &str) -> Option<&str> {
+    JOINED.iter().flat_map(|j| lower.match_indices(j)).find_map(|(at, j)| {
+        let apart = lower[..at].ends_with([' ', ',', '(']);
+        let after = &lower[at + j.len()..];
+        let why = MORE.iter().find_map(|m| after.strip_prefix(m)).filter(|_| apart)?;
+        ["for ", "to ", "as ", "if ", "in case"].iter().any(|w| why.starts_with(w)).then_some(why)
+    })
+}
 
 /// What dough lies in or on.
 const TOOLS: [&str; 17] = [
@@ -128,7 +146,7 @@ pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage>
     if let Some(named) = bracketed_stage(&lower) {
         return Some(named);
     }
-    if MORE.iter().any(|m| lower.contains(m)) {
+    if more_besides(&lower).is_some() {
         return None;
     }
     let group = found.map(|i| i.group);
@@ -141,15 +159,18 @@ pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage>
         });
     }
     let said = SAID.iter().find(|(phrases, _)| phrases.iter().any(|p| lower.contains(p)));
-    said.map(|(_, stage)| *stage)
+    // Honey or jam “to glaze” is put on when it is baked; in the oven it would burn.
+    let sweet =
+        |stage: Stage| if stage == Stage::Wash && group == Some(Group::Sugar) { Stage::Glaze } else { stage };
+    said.map(|(_, stage)| sweet(*stage))
         .or_else(|| purposes(&lower).any(|p| p.iter().any(|w| TOOLS.contains(w))).then_some(Stage::Dusting))
         .or_else(|| purposes(&lower).find_map(|p| named_by(&p)))
 }
 
-/// What a line says that it is for, where that is nothing that is known here.
+/// What a line that names no stage says that it is for, where that is nothing that is known here.
 pub(super) fn unknown_purpose(text: &str) -> Option<String> {
     let lower = text.to_lowercase().replace(" + ", " plus ");
-    if own_stage(text, None).is_some() || MORE.iter().any(|m| lower.contains(m)) {
+    if more_besides(&lower).is_some() {
         return None;
     }
     let known = |p: &Vec<&str>| {

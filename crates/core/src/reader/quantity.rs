@@ -30,7 +30,7 @@ impl Count {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Level {
-    /// Heaping, rounded, generous.
+    /// Heaping, rounded, generous, good.
     Heaping,
     /// Scant.
     Scant,
@@ -70,7 +70,7 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
     let whole = *input;
     let vague = opt(terminated(about, space0)).parse_next(input)?.is_some();
     let before = opt(terminated(level, space1)).parse_next(input)?;
-    let (count, unsure) = alt((few, between, a_good, counted)).parse_next(input)?;
+    let (count, unsure) = alt((few, between, counted)).parse_next(input)?;
     // A percentage is no amount.
     if input.trim_start().starts_with('%') {
         return Err(winnow::error::ContextError::new());
@@ -183,25 +183,41 @@ pub(super) fn word<'a>(text: &'static str) -> impl Parser<&'a str, &'a str, winn
     terminated(winnow::ascii::Caseless(text), word_end)
 }
 
+/// `about`, `just over`, `a little less than`: near the figure.
 fn about(input: &mut &str) -> Result<()> {
-    alt((
-        word("about"),
-        word("approximately"),
-        word("approx."),
-        word("approx"),
-        word("around"),
-        word("ca."),
-        alt((word("roughly"), word("maybe"), word("perhaps"))),
+    let nearly = alt((
+        alt((
+            word("about"),
+            word("approximately"),
+            word("approx."),
+            word("approx"),
+            word("around"),
+            word("ca."),
+        )),
+        alt((
+            word("roughly"),
+            word("maybe"),
+            word("perhaps"),
+            word("nearly"),
+            word("almost"),
+            word("at least"),
+        )),
         (word("a good"), peek((space1, number))).map(|_| "a good"),
         "~",
-    ))
-    .void()
-    .parse_next(input)
+    ));
+    let somewhat = alt((
+        (alt((word("a little"), word("a bit"), word("a touch"), word("slightly"), word("just"))), space1)
+            .void(),
+        ().void(),
+    ));
+    let beside = alt((word("more than"), word("less than"), word("over"), word("under"), word("short of")));
+    alt((nearly.void(), (somewhat, beside).void())).parse_next(input)
 }
 
 fn level(input: &mut &str) -> Result<Level> {
     alt((
-        alt((word("heaping"), word("heaped"), word("rounded"), word("generous"))).value(Level::Heaping),
+        alt((word("heaping"), word("heaped"), word("rounded"), word("generous"), word("good")))
+            .value(Level::Heaping),
         alt((word("scant"), word("scanty"))).value(Level::Scant),
         word("level").value(Level::Level),
     ))
@@ -216,11 +232,6 @@ fn few(input: &mut &str) -> Result<(Count, bool)> {
         word("a couple").value((Count::one(2.0), true)),
     ))
     .parse_next(input)
-}
-
-/// `a good tablespoon`, `another spoon`: one, and somewhat more.
-fn a_good(input: &mut &str) -> Result<(Count, bool)> {
-    (word("a good"), peek((space1, unit))).value((Count::one(1.0), true)).parse_next(input)
 }
 
 pub(super) fn counted(input: &mut &str) -> Result<(Count, bool)> {

@@ -253,6 +253,9 @@ fn size_beside(text: &str) -> Option<Unit> {
     }
 }
 
+/// From this figure on, one without a unit is taken for grams, with a doubt (common practice, no source).
+const BARE_GRAMS: f64 = 25.0;
+
 /// What “about” leaves open of a weight, per cent either way (common practice, no source).
 const ABOUT: f64 = 8.0;
 
@@ -264,7 +267,13 @@ fn weigh(line: &mut ReadLine, amounts: &[Amount], ingredient: &Ingredient, measu
     }
     for a in amounts {
         let by_size = sized.filter(|_| a.unit.is_none()).and_then(|u| one(Some(u), ingredient, measures));
-        let Some((grams, spread)) = by_size.or_else(|| one(a.unit, ingredient, measures)) else {
+        let named = by_size.or_else(|| one(a.unit, ingredient, measures));
+        // “three hundred and thirty of water”: nobody counts so many, and a scale shows grams.
+        let bare = || (a.unit.is_none() && a.count.low >= BARE_GRAMS).then_some((1.0, 0.0));
+        if named.is_none() && bare().is_some() {
+            line.doubts.push("No unit is said: taken as grams.".into());
+        }
+        let Some((grams, spread)) = named.or_else(bare) else {
             line.doubts.push("That measure is not known for this ingredient. Weigh it.".into());
             return;
         };
