@@ -120,6 +120,8 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         washed: false,
         bathed: false,
         whole_grain: 0.0,
+        dark: false,
+        bed: None,
         oven: OvenWish { temperature: oven.map(Celsius), ..OvenWish::on(vessel) },
         fan: false,
         offset: 0.0,
@@ -169,78 +171,6 @@ fn hearth_on_stone(piece: f64, kind: Kind, oven: f64) -> BakeInput {
 
 fn tin_of(style: Style, piece: f64, oven: f64) -> BakeInput {
     white(piece, Kind::Tin, style, Vessel::Tin, Some(oven))
-}
-
-/// Practice: minutes by piece, and the loss when it has cooled. Where the notes of the trade name a
-/// loss it is theirs; for the others it is the range of the like.
-#[rstest]
-#[case::lean_roll(white(60.0, Kind::Roll, Style::Hearth, Vessel::Sheet, Some(225.0)), 11.0, 16.0, 12.0, 18.0)]
-#[case::small_lean_roll(
-    white(40.0, Kind::Roll, Style::Hearth, Vessel::Sheet, Some(230.0)),
-    9.0,
-    14.0,
-    12.0,
-    18.0
-)]
-#[case::lean_roll_with_fan(BakeInput { fan: true, ..white(80.0, Kind::Roll, Style::Hearth, Vessel::Sheet, Some(205.0)) }, 14.0, 20.0, 12.0, 18.0)]
-#[case::soft_roll(soft(60.0, Kind::Roll, 200.0), 11.0, 17.0, 8.0, 14.0)]
-#[case::soft_bun(soft(100.0, Kind::Bun, 190.0), 14.0, 20.0, 8.0, 14.0)]
-#[case::fold_over_roll(soft(55.0, Kind::FoldOver, 195.0), 11.0, 17.0, 8.0, 14.0)]
-#[case::rolls_that_touch(soft(60.0, Kind::PullApart, 190.0), 18.0, 26.0, 5.0, 10.0)]
-#[case::dipped_bun(BakeInput { bathed: true, ..soft(90.0, Kind::Dipped, 220.0) }, 11.0, 16.0, 8.0, 14.0)]
-#[case::tin_at_190(tin_of(Style::Tin, 750.0, 190.0), 32.0, 42.0, 8.0, 12.0)]
-#[case::tin_at_200(tin_of(Style::Tin, 750.0, 200.0), 32.0, 42.0, 8.0, 12.0)]
-#[case::small_tin(tin_of(Style::Tin, 500.0, 195.0), 27.0, 36.0, 8.0, 12.0)]
-#[case::large_tin(tin_of(Style::Tin, 1000.0, 190.0), 40.0, 50.0, 8.0, 12.0)]
-#[case::lidded_tin(
-    white(850.0, Kind::Spirals, Style::Tin, Vessel::Lidded, Some(200.0)),
-    36.0,
-    48.0,
-    7.0,
-    11.0
-)]
-#[case::whole_wheat_tin(dense(tin_of(Style::Tin, 800.0, 195.0), 1.9, 100.0, 48.0), 40.0, 55.0, 8.0, 12.0)]
-#[case::hearth_in_a_pot(hearth(), 40.0, 50.0, 12.0, 18.0)]
-#[case::large_hearth_in_a_pot(BakeInput { piece: Grams(1200.0), ..hearth() }, 48.0, 62.0, 12.0, 18.0)]
-#[case::no_knead_in_a_pot(BakeInput { piece: Grams(750.0), style: Style::NoKnead, water: 50.0, ..hearth() }, 38.0, 48.0, 12.0, 18.0)]
-#[case::small_hearth_on_a_stone(hearth_on_stone(500.0, Kind::Round, 230.0), 27.0, 36.0, 12.0, 18.0)]
-#[case::hearth_on_a_stone(hearth_on_stone(900.0, Kind::Round, 225.0), 38.0, 50.0, 12.0, 18.0)]
-#[case::batard_on_a_stone(hearth_on_stone(700.0, Kind::Batard, 230.0), 30.0, 40.0, 12.0, 18.0)]
-#[case::baguette(hearth_on_stone(300.0, Kind::Baguette, 240.0), 20.0, 25.0, 15.0, 22.0)]
-#[case::focaccia(white(900.0, Kind::Flat, Style::Flat, Vessel::Sheet, Some(220.0)), 18.0, 25.0, 10.0, 18.0)]
-#[case::plait(plait(900.0), 28.0, 38.0, 6.0, 11.0)]
-#[case::small_plait(plait(500.0), 22.0, 30.0, 6.0, 11.0)]
-#[case::ring(BakeInput { kind: Kind::Ring, ..plait(400.0) }, 20.0, 30.0, 8.0, 15.0)]
-#[case::rye_tin(dense(tin_of(Style::Rye, 1000.0, 200.0), 1.6, 70.0, 52.0), 55.0, 75.0, 8.0, 13.0)]
-#[case::rye_bun(
-    dense(white(80.0, Kind::Bun, Style::Rye, Vessel::Sheet, Some(215.0)), 1.6, 60.0, 50.0),
-    16.0,
-    23.0,
-    10.0,
-    17.0
-)]
-#[case::gluten_free_tin(
-    dense(tin_of(Style::GlutenFree, 800.0, 190.0), 1.6, 0.0, 55.0),
-    50.0,
-    66.0,
-    8.0,
-    13.0
-)]
-fn practice(
-    #[case] input: BakeInput,
-    #[case] from: f64,
-    #[case] to: f64,
-    #[case] dry: f64,
-    #[case] drier: f64,
-) {
-    let out = bake(&input).unwrap();
-    // With `--nocapture`: the figures of docs/oven.md.
-    println!(
-        "{:.0} g {:?} at {:.0} °C: {:.0} min for {from} to {to}, core {:.0}, {}, loses {:.0} %",
-        input.piece.0, input.kind, out.temperature.0, out.time.0, out.core.0, out.colour, out.loss_cooled
-    );
-    assert!((from..=to).contains(&out.time.0), "{} min", out.time.0);
-    assert!((dry..=drier).contains(&out.loss_cooled), "loses {} %", out.loss_cooled);
 }
 
 /// Practice: a roll cools 20 to 30 min, a tin about an hour, a large round up to two, rye overnight.

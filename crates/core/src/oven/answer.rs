@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::baking::BakeMoment;
 use super::wish::OvenWish;
-use crate::shape::Size;
+use crate::shape::{Bed, Size};
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::{Kind, Style};
 
@@ -42,6 +42,14 @@ pub struct BakeInput {
     /// Whole-grain flour, per cent: it springs less.
     #[serde(default)]
     pub whole_grain: f64,
+    /// Whether the dough itself is dark, of cocoa, molasses, malt or rye: its crust tells nothing, and it goes by its
+    /// core.
+    #[serde(default)]
+    pub dark: bool,
+    /// The pan whose shape it takes, and how many lie in it, touching; free on its vessel, or in an ordinary tin,
+    /// when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bed: Option<Bed>,
     /// What it bakes on or in, steam, and a temperature to insist on.
     pub oven: OvenWish,
     /// Whether the fan is on.

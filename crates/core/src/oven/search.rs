@@ -6,7 +6,7 @@ use super::answer::{BakeInput, BakeOutput, Cut, Last};
 use super::around::Surroundings;
 use super::baking::{Bake, BakeMoment, WATER_HEAT};
 use super::body::{BREAD, Body, Loaf, Material};
-use super::physics::{LATENT, boiling_point, colour_word};
+use super::physics::{DOUGH_LIGHTNESS, LATENT, boiling_point, colour_word};
 use super::setting::{PARCHMENT_BEARS, Setting};
 use super::wanted::{Wanted, wanted};
 use crate::fault::{Check, Faults};
@@ -40,6 +40,19 @@ fn body(kind: Kind, size: Size) -> (Body, f64) {
         Kind::Flat | Kind::PullApart => (Body::Slab, size.height / 200.0),
         _ => (Body::Sphere, (4.0 / 3.0 * (w + h + l)).powf(-0.5)),
     }
+}
+
+/// The body that stands for a box of dough in its pan: of slab and stick, both of which decay as the box does, that
+/// whose volume to its surface is nearer to the box's.
+fn boxed(size: Size) -> (Body, f64) {
+    use std::f64::consts::PI;
+    const FIRST_ROOT: f64 = 2.404_825_557_695_773;
+    let inverse = |cm: f64| (100.0 / cm).powi(2);
+    let decays = (inverse(size.width) + inverse(size.height) + inverse(size.length)).sqrt();
+    let (slab, stick) = (0.5 / decays, FIRST_ROOT / (PI * decays));
+    let (w, h, l) = (size.width / 100.0, size.height / 100.0, size.length / 100.0);
+    let depth = w * h * l / (2.0 * (w * h + h * l + w * l));
+    if (slab - depth).abs() < (0.5 * stick - depth).abs() { (Body::Slab, slab) } else { (Body::Cylinder, stick) }
 }
 
 /// Pores of a well-risen white loaf, to which the conductivities belong.
@@ -110,13 +123,25 @@ impl Met {
 
 impl<'a> Case<'a> {
     fn new(input: &'a BakeInput) -> Self {
-        let wanted = wanted(input.style, input.kind, input.oven.vessel);
+        let mut wanted = wanted(input.style, input.kind, input.oven.vessel);
+        if input.dark {
+            // Its crust is dark from the start, and tells nothing.
+            wanted.golden = DOUGH_LIGHTNESS;
+        }
         let boiling = boiling_point(input.altitude);
         // Whole grain and rye spring less.
         let spring = 1.0 + (wanted.spring - 1.0) * (1.0 - 0.6 * input.whole_grain / 100.0).max(0.2);
         let ml = input.piece.0 / DOUGH_DENSITY * input.proofed_volume * spring;
-        let size = input.kind.size(ml);
-        let (shape, radius) = body(input.kind, size);
+        let (size, (shape, radius)) = match &input.bed {
+            Some(bed) => {
+                let size = bed.size(ml * f64::from(bed.pieces));
+                (size, boxed(size))
+            }
+            None => {
+                let size = input.kind.size(ml);
+                (size, body(input.kind, size))
+            }
+        };
         let density = input.piece.0 / ml * 1000.0;
         // Vapour moves in the pores: a dense crumb has fewer of them.
         let pores = (1.0 - 1.0 / (input.proofed_volume * spring)) / OPEN_CRUMB;
@@ -149,6 +174,7 @@ impl<'a> Case<'a> {
         let setting = Setting {
             plan: &i.oven,
             kind: i.kind,
+            boxed: i.bed.is_some(),
             size: self.size,
             fan: i.fan,
             load: i.load.unwrap_or(i.piece).0 / 1000.0,
@@ -268,6 +294,9 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
         c.range("load", "The dough in the oven", load.0, 10.0, 20_000.0, "g");
     }
     input.oven.check(&mut c);
+    if let Some(bed) = &input.bed {
+        bed.check(&mut c, "bed");
+    }
     c.range("altitude", "Altitude", input.altitude, -430.0, 4500.0, "m");
     if let Some(t) = input.oven.temperature {
         c.range("oven.temperature", "The oven temperature", t.0, 120.0, 300.0, "°C");

@@ -56,6 +56,8 @@ pub struct Setting<'a> {
     pub plan: &'a OvenWish,
     /// The shape of the piece.
     pub kind: Kind,
+    /// Whether it fills a pan as a box does.
+    pub boxed: bool,
     /// Its size in the oven.
     pub size: Size,
     /// Whether the fan is on.
@@ -72,17 +74,20 @@ pub struct Setting<'a> {
     pub boiling: f64,
 }
 
+/// The same of a box with a dome.
+fn box_shares(size: Size) -> [f64; 3] {
+    let base = size.width * size.length;
+    let sides = 2.0 * size.height * (size.width + size.length);
+    let top = 1.15 * base;
+    let all = base + sides + top;
+    [top / all, sides / all, base / all]
+}
+
 /// Shares of the surface that are top, sides and base.
-fn shares(kind: Kind, size: Size) -> [f64; 3] {
+fn shares(kind: Kind, boxed: bool, size: Size) -> [f64; 3] {
     match kind {
-        Kind::Tin | Kind::Spirals | Kind::Swirl => {
-            let base = size.width * size.length;
-            let sides = 2.0 * size.height * (size.width + size.length);
-            // The top is a dome.
-            let top = 1.15 * base;
-            let all = base + sides + top;
-            [top / all, sides / all, base / all]
-        }
+        _ if boxed => box_shares(size),
+        Kind::Tin | Kind::Spirals | Kind::Swirl => box_shares(size),
         Kind::Flat | Kind::PullApart => [0.5, 0.0, 0.5],
         Kind::Baguette | Kind::Braid | Kind::Ring => [0.42, 0.33, 0.25],
         _ => [0.42, 0.3, 0.28],
@@ -100,7 +105,7 @@ impl Setting<'_> {
         let (emissivity, touches, heavy) = self.plan.made.figures();
         let start = if vessel.goes_in_hot() { oven } else { self.room };
         let wall = |contact: f64, heavy: f64| Some(Wall { holds: vessel.holds() * heavy, start, contact });
-        let [top, sides, base] = shares(self.kind, self.size);
+        let [top, sides, base] = shares(self.kind, self.boxed, self.size);
         let open = |share: f64| Outside { share, convection, emissivity: 0.9, wall: None };
         let facing = |face: Outside| Outside {
             emissivity: if self.fan { face.emissivity } else { ELEMENT * face.emissivity },

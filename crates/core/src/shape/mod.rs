@@ -1,5 +1,6 @@
 //! Shaping: dividing, pieces and their sizes, plaits, pans and trays.
 
+mod bed;
 mod braid;
 mod divide;
 mod pan;
@@ -10,6 +11,7 @@ mod steps;
 mod tray;
 mod wish;
 
+pub use bed::{Bed, TOGETHER};
 pub use braid::{BraidInput, BraidOutput, BraidStep, Hand, Move, Passes, braid};
 pub use divide::{DivideInput, DivideOutput, Grid, NEAR_ENOUGH, Parting, Pinch, divide};
 pub use pan::{PanForm, PanInput, PanOutput, PanShape, fill_rule, pan};

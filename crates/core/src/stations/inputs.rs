@@ -373,6 +373,8 @@ impl<'a> InKitchen<'a> {
                 .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
             bathed: self.has(Stage::Bath),
             whole_grain: self.figures.whole_grain.0,
+            dark: false,
+            bed: None,
             oven: OvenWish {
                 made: self.picked_pan().map_or(self.formula.oven.made, |p| p.made),
                 ..self.formula.oven
