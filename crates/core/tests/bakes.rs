@@ -101,7 +101,15 @@ fn bakes_come_out_when_bakers_take_them_out() {
         let t = out.time.0;
         println!(
             "| {} | {} | {from:.0} to {to:.0} | {t:.0} ({:.0} to {:.0}) | {:+.0} % | {:?}, core {:.0}, {}, loses {:.0} % |",
-            c.class, c.name, out.early.0, out.late.0, 100.0 * off(c, out), out.last, out.core.0, out.colour, out.loss_cooled
+            c.class,
+            c.name,
+            out.early.0,
+            out.late.0,
+            100.0 * off(c, out),
+            out.last,
+            out.core.0,
+            out.colour,
+            out.loss_cooled
         );
         by_class.entry(c.class).or_default().push(off(c, out));
         inside += usize::from((from..=to).contains(&t));
@@ -109,7 +117,8 @@ fn bakes_come_out_when_bakers_take_them_out() {
         if t < from / 1.2 || t > 1.2 * to {
             faults.push(format!("{}: {t:.0} min for {from} to {to}", c.name));
         }
-        if let Some((dry, drier)) = c.loss.filter(|(dry, drier)| !(*dry..=*drier).contains(&out.loss_cooled)) {
+        if let Some((dry, drier)) = c.loss.filter(|(dry, drier)| !(*dry..=*drier).contains(&out.loss_cooled))
+        {
             faults.push(format!("{}: loses {:.1} % for {dry} to {drier}", c.name, out.loss_cooled));
         }
     }
@@ -121,7 +130,11 @@ fn bakes_come_out_when_bakers_take_them_out() {
         }
     }
     let errors: Vec<f64> = all.iter().map(|(c, out)| off(c, out)).collect();
-    println!("all: {:+.1} % over {}, {inside} inside, {covered} covered", 100.0 * mean(&errors), errors.len());
+    println!(
+        "all: {:+.1} % over {}, {inside} inside, {covered} covered",
+        100.0 * mean(&errors),
+        errors.len()
+    );
     if mean(&errors).abs() > 0.05 {
         faults.push(format!("all are off by {:+.1} %", 100.0 * mean(&errors)));
     }

@@ -291,6 +291,7 @@ fn the_temperature_found_for_a_tin() {
 #[rstest]
 #[case(tin(700.0), tin(1400.0))]
 #[case(BakeInput { piece: Grams(600.0), ..hearth() }, BakeInput { piece: Grams(1200.0), ..hearth() })]
+#[case(plait(450.0), plait(900.0))]
 fn time_grows_with_mass(#[case] small: BakeInput, #[case] large: BakeInput) {
     let core = |i: &BakeInput| {
         let out = bake(i).unwrap();

@@ -40,10 +40,11 @@ impl Bed {
     }
 
     /// The size of all that lies in it, `ml` of it in all: as high as it stands, its length and width those of a box
-    /// on the same ground. What stands over the rim stands on straight walls.
-    pub fn size(&self, ml: f64) -> Size {
+    /// on the same ground. What stands over the rim stands on straight walls; in a pan that is wider than it would
+    /// spread it stands as high as it would in the open, `least` cm.
+    pub fn size(&self, ml: f64, least: f64) -> Size {
         let scale = self.ml.map_or(1.0, |own| self.pan.ml() / own);
-        let height = self.pan.height(ml * scale);
+        let height = self.pan.height(ml * scale).max(least);
         let ground = ml * scale / height;
         let (width, length) = match self.pan.shape {
             PanShape::Tin | PanShape::Tray => {
@@ -99,11 +100,12 @@ mod tests {
             length in 15.0..45.0f64, width in 4.0..12.0f64, depth in 2.0..12.0f64, ml in 100.0..6000.0f64,
         ) {
             let pan = PanForm { shape, length, width: Some(width), base_length: None, base_width: None, depth };
-            let s = Bed { pan, ml: None, pieces: 1 }.size(ml);
+            let s = Bed { pan, ml: None, pieces: 1 }.size(ml, 0.0);
             prop_assert!((s.width * s.height * s.length / ml - 1.0).abs() < 1e-6, "{s:?} for {ml}");
             let wider = PanForm { length: 1.2 * length, width: Some(1.1 * width), ..pan };
             if shape != PanShape::Ring {
-                prop_assert!(Bed { pan: wider, ml: None, pieces: 1 }.size(ml).height < s.height);
+                let lower = Bed { pan: wider, ml: None, pieces: 1 }.size(ml, 0.0).height;
+                prop_assert!(lower < s.height, "{lower} for {}", s.height);
             }
         }
     }

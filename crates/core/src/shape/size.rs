@@ -33,8 +33,8 @@ impl Kind {
                 of(w, 0.75 * w, 8.5 * w)
             }
             Kind::Braid => {
-                let w = cube(PI / 4.0 * 0.62 * 2.8);
-                of(w, 0.62 * w, 2.8 * w)
+                let w = cube(PI / 4.0 * 0.7 * 2.4);
+                of(w, 0.7 * w, 2.4 * w)
             }
             Kind::Tin | Kind::Spirals | Kind::Swirl => {
                 let w = cube(1.05 * 2.1);
