@@ -225,6 +225,17 @@ fn what_the_heat_does_to_a_pan() {
     assert!(dark.core_at.unwrap() < silicone.core_at.unwrap());
 }
 
+/// A dough that is dark by itself goes by its core: however pale the oven would leave it, nothing waits for a colour.
+#[test]
+fn a_dark_dough_goes_by_its_core() {
+    let pale =
+        BakeInput { oven: OvenWish { temperature: Some(Celsius(165.0)), ..tin(750.0).oven }, ..tin(750.0) };
+    let dark = BakeInput { dark: true, ..pale.clone() };
+    let (pale, dark) = (bake(&pale).unwrap(), bake(&dark).unwrap());
+    assert!(dark.time < pale.time && dark.last == Last::Core, "{:?} for {:?}", dark.time, pale.time);
+    assert!(!dark.notes.iter().any(|n| n.contains("golden")), "{:?}", dark.notes);
+}
+
 /// Smaller is hotter and shorter, larger is cooler and longer.
 #[test]
 fn by_size_goes_from_rolls_to_loaves() {

@@ -6,7 +6,7 @@ use cerealis_core::formula::{Formula, Line, MakeUp, figures};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{HotSide, HotStart};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::shape::Pan;
+use cerealis_core::shape::{Pan, ShapeWish};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_core::words::{Kind, Made, Method, SaltSchool, Stage, Style, Vessel};
@@ -484,4 +484,40 @@ fn a_place_with_a_night_is_slower_overnight() {
     f.rise.bulk.night = 5.0;
     let cooler = stations(&f, &kitchen()).rise.bulk.unwrap().time;
     assert!(cooler.0 > 1.05 * steady.0, "{cooler:?} against {steady:?}");
+}
+
+/// Twelve touching rolls in one pan are one bake of the pan's height, not twelve on a sheet; one answer holds for Shape
+/// and Oven, whatever the oven's own field says.
+#[test]
+fn rolls_side_by_side_bake_as_one() {
+    let mut f = loaf(Style::SoftRoll);
+    f.shape.kind = Kind::Bun;
+    (f.shape.pieces, f.shape.pan, f.oven.vessel) = (12, None, Vessel::Sheet);
+    f.oven.temperature = Some(Celsius(190.0));
+    let free = stations(&f, &kitchen());
+    (f.shape.together, f.shape.tin_length, f.shape.tin_width, f.shape.tin_depth) =
+        (Some(12), Some(33.0), Some(23.0), Some(6.0));
+    let inside = stations(&f, &kitchen());
+    assert_eq!(inside.bake_input.oven.vessel, Vessel::Tin);
+    assert!(inside.bake.time.0 > 1.15 * free.bake.time.0, "{} for {}", inside.bake.time.0, free.bake.time.0);
+    let pan = inside.work.pan.unwrap();
+    assert_eq!((pan.pans, pan.together), (1, 12));
+    assert!(inside.work.tray.is_none() && pan.fit.reaches, "{}", pan.fit.says);
+    let wide = Formula { shape: ShapeWish { tin_length: Some(45.0), ..f.shape.clone() }, ..f.clone() };
+    assert!(stations(&wide, &kitchen()).bake.size.height <= inside.bake.size.height);
+}
+
+/// A flat bake that is pressed out thinner covers more and bakes sooner.
+#[test]
+fn a_thinner_flat_bake_is_sooner() {
+    let mut f = loaf(Style::Flat);
+    f.shape.kind = Kind::Flat;
+    let at = |f: &mut Formula, thick: f64| {
+        f.shape.rolled = Some(thick);
+        stations(f, &kitchen()).bake
+    };
+    f.oven.temperature = Some(Celsius(220.0));
+    let (thin, thick) = (at(&mut f, 1.0), at(&mut f, 2.0));
+    assert!(thin.size.height < thick.size.height && thin.size.width > thick.size.width);
+    assert!(thin.time < thick.time, "{:?} for {:?}", thin.time, thick.time);
 }

@@ -6,7 +6,7 @@ use cerealis_core::mix::MixWish;
 use cerealis_core::oven::{HotStart, OvenWish};
 use cerealis_core::range::Range;
 use cerealis_core::rise::{LEG, LEG_PLACE, Leg, NIGHT, PLACE, RiseWish, RisesWish, STAYS, TARGET};
-use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, ShapeWish};
+use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, ShapeWish, TIN, TIN_DEPTH};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes};
 use cerealis_core::words::{Handling, Kind, Made, Method, SaltSchool, Stands, Style, Vessel, WaterSchool};
 use cerealis_core::{mix, oven};
@@ -97,16 +97,23 @@ fn shapes() -> impl Strategy<Value = ShapeWish> {
         (select(&Kind::ALL[..]), select(&Hand::ALL[..]), counts),
         (grams(PIECE), grams(ON_SCALE), of(any_of(ROLLED))),
         of("[A-Za-z0-9 äé“”&<]{0,20}[a-z]"),
+        (of(1u32..=60), of(any_of(TIN)), of(any_of(TIN)), of(any_of(TIN_DEPTH))),
     )
-        .prop_map(|((kind, hand, (pieces, strands)), (piece_weight, on_scale, rolled), pan)| ShapeWish {
-            kind,
-            pieces,
-            piece_weight,
-            strands,
-            hand,
-            pan: pan.map(|p| p.trim().to_owned()),
-            on_scale,
-            rolled,
+        .prop_map(|((kind, hand, (pieces, strands)), (piece_weight, on_scale, rolled), pan, lies)| {
+            ShapeWish {
+                kind,
+                pieces,
+                piece_weight,
+                strands,
+                hand,
+                pan: pan.map(|p| p.trim().to_owned()),
+                together: lies.0,
+                tin_length: lies.1,
+                tin_width: lies.2,
+                tin_depth: lies.3,
+                on_scale,
+                rolled,
+            }
         })
 }
 

@@ -7,6 +7,7 @@ use super::{Figures, Formula, LINE_GRAMS_MAX, figures, flour, known};
 use crate::fault::{Check, Fault, Faults};
 use crate::kitchen::{EggSize, Scale};
 use crate::pantry::{Catalogue, Group};
+use crate::shape::PIECES;
 use crate::units::{Grams, Percent, shown};
 use crate::words::Style;
 
@@ -87,6 +88,9 @@ pub struct Scaled {
     pub runs_out: Option<String>,
 }
 
+/// Dough in grams a ml of a pan in which pieces lie side by side (common practice, no source).
+pub const SIDE_BY_SIDE: f64 = 0.25;
+
 /// Dough for a pan in grams a ml: 0.475 for white dough, 0.55 for whole grain, 0.675 without
 /// gluten (the middles of what is common practice; no source).
 pub fn usual_fill(style: Style, figures: &Figures) -> f64 {
@@ -114,8 +118,11 @@ pub fn scale_to(formula: &Formula, to: &ScaleTo, catalogue: &Catalogue) -> Resul
         ScaleTo::Flour { grams } => grams.0 / flour(formula, catalogue).0,
         ScaleTo::Baked { grams, loss } => grams.0 / (1.0 - loss.0 / 100.0) / k.dough.0,
         ScaleTo::Pans { pans, fill } => {
-            let fill = fill.unwrap_or_else(|| usual_fill(formula.style, &k));
-            out.shape.pieces = pans.iter().map(|p| p.count).sum();
+            let low = formula.shape.in_one_pan() > 1;
+            let fill = fill.unwrap_or_else(|| if low { SIDE_BY_SIDE } else { usual_fill(formula.style, &k) });
+            // As many lie in each as lay in one.
+            let pieces = pans.iter().map(|p| p.count).sum::<u32>() * formula.shape.in_one_pan();
+            out.shape.pieces = pieces.min(PIECES.high as u32);
             out.shape.piece_weight = None;
             let dough: f64 = pans.iter().map(|p| p.ml * f64::from(p.count) * fill).sum();
             dough / k.dough.0
@@ -335,6 +342,11 @@ mod tests {
         let s = scale_to(&enriched(), &to, c).unwrap();
         assert_relative_eq!(dough(&s.formula), 4500.0 * 0.475, epsilon = 1e-6);
         assert_eq!(s.formula.shape.pieces, 3);
+        let mut rolls = enriched();
+        (rolls.shape.pieces, rolls.shape.together) = (12, Some(12));
+        let s = scale_to(&rolls, &to, c).unwrap();
+        assert_eq!(s.formula.shape.pieces, 36, "no giant of them: twelve in each");
+        assert_relative_eq!(dough(&s.formula), 4500.0 * SIDE_BY_SIDE, epsilon = 1e-6);
     }
 
     #[test]

@@ -142,7 +142,8 @@ impl<'a> Case<'a> {
         if input.dark {
             // Its crust is dark from the start, and tells nothing.
             wanted.golden = DOUGH_LIGHTNESS;
-            wanted.core.0 = wanted.core.1;
+            let middle = 0.5 * (wanted.core.0 + wanted.core.1);
+            wanted.core = (middle, middle);
         }
         let boiling = boiling_point(input.altitude);
         // Whole grain and rye spring less.

@@ -20,4 +20,4 @@ pub use pieces::{ShapeInput, ShapeOutput, shape};
 pub use size::{RING, Size};
 pub use steps::{FILLING, ShapeStep, steps};
 pub use tray::{GAP, Lie, TrayInput, TrayOutput, tray};
-pub use wish::{ON_SCALE, PIECE, PIECES, ROLLED, STRANDS, ShapeWish};
+pub use wish::{ON_SCALE, PIECE, PIECES, ROLLED, STRANDS, ShapeWish, TIN, TIN_DEPTH};

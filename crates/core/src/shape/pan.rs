@@ -153,6 +153,9 @@ pub struct PanInput {
     /// Whether its lid goes on.
     #[serde(default)]
     pub lidded: bool,
+    /// Whether it lies low by intent: several pieces side by side, or a flat bake. It has no line to rise to.
+    #[serde(default)]
+    pub low: bool,
     /// Dough for one pan, 1 to 20 000 g.
     pub dough: Grams,
     /// Whole-grain flour, per cent of flour.
@@ -216,6 +219,9 @@ pub fn fill_rule(whole_grain: f64, gluten_free: bool, lidded: bool) -> (f64, f64
     }
 }
 
+/// Grams of dough for a ml of pan where it lies low: rolls side by side, a flat bake (common practice, no source).
+const LOW_FILL: (f64, f64) = (0.1, 0.45);
+
 /// Puts a dough in a pan.
 ///
 /// # Errors
@@ -239,7 +245,8 @@ pub fn pan(input: &PanInput) -> Result<PanOutput, Faults> {
     let bare = input.dough.0 / DOUGH_DENSITY;
     let height = |times: f64| form.height(bare * times * scale);
     let at = [input.shaped_volume, input.proofed_volume, input.proofed_volume * input.spring].map(height);
-    let (low, high) = fill_rule(input.whole_grain, input.gluten_free, input.lidded);
+    let (low, high) =
+        if input.low { LOW_FILL } else { fill_rule(input.whole_grain, input.gluten_free, input.lidded) };
     let usual = (Grams(low * ml), Grams(high * ml));
     let over = if input.dough > usual.1 {
         input.dough - usual.1
@@ -256,14 +263,14 @@ pub fn pan(input: &PanInput) -> Result<PanOutput, Faults> {
     } else {
         1.0
     };
-    let line = form.height(share * form.ml());
+    let line = if input.low { at[1] } else { form.height(share * form.ml()) };
     Ok(PanOutput {
         ml,
         usual,
         over,
         heights: at,
         ready_line: form.depth - line,
-        ready_times: share * ml / (bare * input.shaped_volume),
+        ready_times: form.holds(line) / scale / (bare * input.shaped_volume),
         reaches: at[1] >= 0.9 * line,
         says: says(input, over, at[1], line),
     })
@@ -290,6 +297,9 @@ fn says(input: &PanInput, over: Grams, ready: f64, line: f64) -> String {
     if ready < 0.9 * line {
         return "It fits the pan, but is not proofed far enough to reach its line. Let it rise further."
             .into();
+    }
+    if input.low {
+        return format!("It fits this pan, and stands {ready:.1} cm high in it when it is ready.");
     }
     "It fits this pan.".into()
 }
@@ -319,6 +329,7 @@ mod tests {
             pan: tin(),
             ml: None,
             lidded,
+            low: false,
             dough: Grams(dough),
             whole_grain: 0.0,
             gluten_free: false,

@@ -7,7 +7,7 @@ use jiff::Timestamp;
 
 use super::answers::{Stations, YeastForms};
 use super::failing::later_slips;
-use super::pieces::PieceWork;
+use super::pieces::{PieceWork, in_its_pan};
 use super::tasks;
 use crate::day::schedule;
 use crate::fault::{Fault, Faults};
@@ -63,7 +63,8 @@ pub fn read(
 ) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
-    let meant = formula.as_meant();
+    let mut meant = formula.as_meant();
+    in_its_pan(&mut meant, kitchen);
     let mut stations = InKitchen::new(&meant, kitchen, catalogue).stations(now)?;
     if kitchen.night > 0.0 || meant.rise.rises().iter().any(|(_, wish)| wish.night > 0.0) {
         // Where the night falls in the rise shows only on the clock; twice is near enough.

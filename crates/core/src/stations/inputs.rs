@@ -353,6 +353,17 @@ impl<'a> InKitchen<'a> {
         }
     }
 
+    /// Whether the dough is dark before it bakes: of cocoa, molasses, malt or much dark rye (common practice, no source).
+    fn is_dark(&self) -> bool {
+        let share = |names: &[&str]| -> f64 {
+            let of = known(self.formula, self.catalogue)
+                .filter(|(l, i)| l.stage.in_dough() && names.contains(&i.kin()));
+            of.map(|(l, _)| l.grams).sum::<Grams>().percent_of(self.figures.flour).0
+        };
+        share(&["cocoa", "molasses", "malt-syrup", "date-syrup", "dark-chocolate"]) >= 4.0
+            || share(&["dark-rye-flour"]) >= 50.0
+    }
+
     pub(super) fn bake_input(&self, rise: &RiseOutput, shape: &ShapeOutput, trays: u32) -> BakeInput {
         let c = self.figures.composition;
         let mass = self.figures.dough.0;
@@ -373,12 +384,9 @@ impl<'a> InKitchen<'a> {
                 .any(|(g, i)| g.0 > 0.0 && matches!(i.group, Group::Egg | Group::Dairy)),
             bathed: self.has(Stage::Bath),
             whole_grain: self.figures.whole_grain.0,
-            dark: false,
-            bed: None,
-            oven: OvenWish {
-                made: self.picked_pan().map_or(self.formula.oven.made, |p| p.made),
-                ..self.formula.oven
-            },
+            dark: self.is_dark(),
+            bed: self.bed(shape, rise.shaped_volume),
+            oven: self.formula.oven,
             fan: self.kitchen.oven_fan,
             offset: oven.offset,
             preheat: oven.preheat,

@@ -6,10 +6,12 @@ use serde::Serialize;
 use super::InKitchen;
 use crate::fault::Faults;
 use crate::finish::{FinishStep, finish};
+use crate::formula::Formula;
+use crate::kitchen::Kitchen;
 use crate::oven::BakeOutput;
 use crate::rise::{DOUGH_DENSITY, RiseOutput};
 use crate::shape::{
-    BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
+    Bed, BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
     PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps,
     tray,
 };
@@ -44,6 +46,10 @@ pub struct PanAnswer {
     pub form: PanForm,
     /// Whether its form is known.
     pub measured: bool,
+    /// Pans of it that the pieces need.
+    pub pans: u32,
+    /// Pieces in each, touching.
+    pub together: u32,
     /// How the dough stands in it.
     pub fit: PanOutput,
     /// Pans of this kitchen that the dough fits, by name.
@@ -72,10 +78,27 @@ impl InKitchen<'_> {
         self.kitchen.pans.iter().find(|p| p.name == name)
     }
 
+    /// The pan whose shape the dough takes in the oven, with what lies in it. A flat bake that is pressed out so thick
+    /// is its own.
+    pub(super) fn bed(&self, cut: &ShapeOutput, shaped_volume: f64) -> Option<Bed> {
+        let plan = &self.formula.shape;
+        let pieces = plan.in_one_pan();
+        let bed = match self.picked_pan() {
+            Some(pan) => pan.form.map(|form| Bed { pan: form, ml: Some(pan.ml), pieces }),
+            None => plan.tin().map(|form| Bed { pan: form, ml: None, pieces }),
+        };
+        let pressed = plan.rolled.filter(|_| plan.kind == Kind::Flat);
+        let flat = |thick: f64| Bed::flat(cut.piece.0 / DOUGH_DENSITY * shaped_volume / thick);
+        bed.filter(|b| b.pan.shape.shapes_the_bake()).or_else(|| pressed.map(flat))
+    }
+
     /// The tray with the pieces on it, for what bakes free on a sheet or stone.
     pub(super) fn tray(&self, cut: &ShapeOutput) -> Result<Option<TrayAnswer>, Faults> {
         let plan = &self.formula.shape;
-        if self.formula.oven.vessel != Vessel::Sheet || plan.kind == Kind::Flat || self.picked_pan().is_some()
+        if self.formula.oven.vessel != Vessel::Sheet
+            || plan.kind == Kind::Flat
+            || self.picked_pan().is_some()
+            || plan.tin().is_some()
         {
             return Ok(None);
         }
@@ -138,7 +161,17 @@ impl InKitchen<'_> {
         cut: &ShapeOutput,
         bake: &BakeOutput,
     ) -> Result<Option<PanAnswer>, Faults> {
-        let Some(picked) = self.picked_pan() else { return Ok(None) };
+        let plan = &self.formula.shape;
+        let own = plan.tin().map(|form| {
+            let name = match form.width {
+                Some(width) => format!("Pan of {} × {width} cm", form.length),
+                None => format!("Round pan of {} cm", form.length),
+            };
+            Pan { ml: form.ml(), form: Some(form), ..Pan::of_ml(name, 0.0) }
+        });
+        let Some(picked) = self.picked_pan().or(own.as_ref()) else { return Ok(None) };
+        let together = plan.in_one_pan();
+        let low = together > 1 || plan.kind == Kind::Flat;
         let lidded = self.formula.oven.vessel == Vessel::Lidded;
         let gluten_free = self.formula.style == Style::GlutenFree;
         let form = picked.form.unwrap_or_else(|| PanForm::ordinary(picked.ml));
@@ -146,7 +179,8 @@ impl InKitchen<'_> {
             pan: form,
             ml: Some(picked.ml),
             lidded,
-            dough: cut.piece,
+            low,
+            dough: cut.piece * f64::from(together),
             whole_grain: self.figures.whole_grain.0.min(100.0),
             gluten_free,
             shaped_volume: rise.shaped_volume,
@@ -154,21 +188,53 @@ impl InKitchen<'_> {
             spring: bake.spring,
         };
         let fit = self.named("shape", pan(&input))?;
-        let (low, high) = fill_rule(input.whole_grain, gluten_free, lidded);
+        let (least, most) = fill_rule(input.whole_grain, gluten_free, lidded);
         let others = self.kitchen.pans.iter().filter(|p| p.name != picked.name && (p.lid || !lidded));
         let fits_also = others
-            .filter(|p| (low * p.ml..=high * p.ml).contains(&cut.piece.0))
+            .filter(|p| !input.low && (least * p.ml..=most * p.ml).contains(&cut.piece.0))
             .map(|p| p.name.clone())
             .collect();
         Ok(Some(PanAnswer {
             name: picked.name.clone(),
             form,
             measured: picked.form.is_some(),
+            pans: plan.pieces.div_ceil(together),
+            together,
             fit,
             fits_also,
         }))
     }
 }
+
+/// The formula with what it bakes in settled: a pan that was picked or measured is the vessel too, with what it is
+/// made of.
+pub(super) fn in_its_pan(formula: &mut Formula, kitchen: &Kitchen) {
+    let picked = formula.shape.pan.as_deref().and_then(|name| kitchen.pans.iter().find(|p| p.name == name));
+    let form = match picked {
+        Some(pan) => pan.form.unwrap_or_else(|| PanForm::ordinary(pan.ml)),
+        None => match formula.shape.tin() {
+            Some(form) => form,
+            None => return,
+        },
+    };
+    let (vessel, flat) = (formula.oven.vessel, formula.shape.kind == Kind::Flat);
+    formula.oven.vessel = match form.shape {
+        // A basket stays outside.
+        PanShape::Basket => return,
+        PanShape::Pot => Vessel::Pot,
+        PanShape::Tray => Vessel::Sheet,
+        // A low tin under a flat bake is a sheet with a rim.
+        PanShape::Tin | PanShape::Round if flat && form.depth <= LOW_RIM => Vessel::Sheet,
+        _ if vessel == Vessel::Lidded && picked.is_none_or(|p| p.lid) => Vessel::Lidded,
+        _ => Vessel::Tin,
+    };
+    if let Some(pan) = picked {
+        formula.oven.made = pan.made;
+    }
+}
+
+/// A rim of so many cm or less shades nothing (common practice, no source).
+const LOW_RIM: f64 = 4.0;
 
 /// How thick a sheet is rolled for a swirl, cm (common practice, no source).
 const SWIRL_THICK: f64 = 1.0;

@@ -220,6 +220,15 @@ fn pinch_sentences(d: &DivideOutput, weighed: usize) -> Vec<String> {
 
 fn holder_pan(p: &PanAnswer) -> Holder {
     let mut says = vec![p.fit.says.clone()];
+    if p.together > 1 {
+        says.insert(
+            0,
+            match p.pans {
+                1 => format!("All {} lie in it side by side, and bake as one.", p.together),
+                pans => format!("{} in each of {pans}, side by side: they bake as one.", p.together),
+            },
+        );
+    }
     if p.fit.over.0 != 0.0 && !p.fits_also.is_empty() {
         says.push(format!("It fits: {}.", p.fits_also.join(", ")));
     }

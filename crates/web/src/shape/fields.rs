@@ -17,6 +17,10 @@ impl Fields for ShapeWish {
         to.whole("shape.strands", &mut self.strands);
         to.choice("shape.hand", &mut self.hand);
         to.some_text("shape.pan", &mut self.pan);
+        to.some_whole("shape.together", &mut self.together);
+        to.some("shape.tin_length", &mut self.tin_length);
+        to.some("shape.tin_width", &mut self.tin_width);
+        to.some("shape.tin_depth", &mut self.tin_depth);
         to.some("shape.on_scale", &mut self.on_scale);
         to.some("shape.rolled", &mut self.rolled);
     }
@@ -50,6 +54,12 @@ impl ShapeFields<'_> {
     fn pans(&self) -> Vec<Pick> {
         let own = self.kitchen.pans.iter().map(|p| (p.name.as_str(), p.name.as_str()));
         picks([("", "none of the kitchen's")].into_iter().chain(own), self.form.value("shape.pan"))
+    }
+
+    /// Whether anything is said of how the pieces lie: then the fields are open.
+    fn lies(&self) -> bool {
+        let names = ["shape.together", "shape.tin_length", "shape.tin_width", "shape.tin_depth"];
+        names.iter().any(|n| !self.form.value(n).is_empty() || self.form.fault(n).is_some())
     }
 
     fn scores(&self) -> Vec<Pick> {
