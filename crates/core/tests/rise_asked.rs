@@ -257,7 +257,9 @@ fn a_dough_left_too_long_falls() {
     let out = rise_of(&input).bulk.unwrap();
     assert!(out.fallen && out.reached && (out.time.0 - 480.0).abs() < 1e-6, "{} {}", out.fallen, out.reached);
     let highest = out.curve.iter().map(|m| m.volume).fold(0.0, f64::max);
-    assert!(out.curve.last().unwrap().volume < 0.8 * highest);
+    // It sinks, and keeps two thirds and more.
+    let sunk = out.curve.last().unwrap().volume / highest;
+    assert!((0.66..0.9).contains(&sunk), "{sunk}");
     input.bulk.hours = Some(Hours(1.0));
     let out = rise_of(&input).bulk.unwrap();
     assert!(!out.fallen && out.early == out.time && out.grown_low < out.grown && out.grown < out.grown_high);
@@ -285,7 +287,11 @@ fn a_place_hotter_than_yeast_bears_ends_the_rise() {
 #[test]
 fn sourness_by_time_and_temperature() {
     let sour = |t: f64| rise_of(&plan(0.0, 15.0, t)).sourness.unwrap();
-    assert!(sour(31.0).sharpness > 1.5 && sour(24.0).sharpness < 1.3, "{:?} {:?}", sour(31.0), sour(24.0));
+    for (t, sharp) in [(20.0, false), (24.0, false), (26.0, false), (30.0, true), (32.0, true)] {
+        let s = sour(t);
+        assert_eq!(s.word() == "tangy" || s.word().contains("sharp"), sharp, "{t} °C: {s:?}");
+    }
+    assert!(sour(31.0).sharpness > 1.15 * sour(24.0).sharpness, "{:?} {:?}", sour(31.0), sour(24.0));
     assert_eq!(rise_of(&plan(1.0, 0.0, 25.0)).sourness, None);
     let fridge = |hours: f64| {
         let proof = Stretch { hours: Some(Hours(hours)), ..stretch(4.0, 1.5) };

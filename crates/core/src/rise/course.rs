@@ -110,9 +110,13 @@ pub struct Forecast {
 pub struct Sourness {
     /// 0 to 10: 0 without a culture, about 7 a ripe levain as it is.
     pub index: f64,
-    /// Acid for each step of its yeast: under 1.15 mild and yeasty, over 1.6 sharp.
+    /// Acid for each step of its yeast: about 1.05 at 20 to 26 °C, over 1.18 sharp, as it gets from 30 °C on.
     pub sharpness: f64,
 }
+
+/// Acid for each step of its yeast from which a bread tastes sharp: what a culture at 30 °C makes (common practice, no
+/// source).
+const SHARP: f64 = 1.18;
 
 impl Sourness {
     /// The index and the sharpness in words.
@@ -120,9 +124,9 @@ impl Sourness {
         match (self.index, self.sharpness) {
             (i, _) if i < 0.3 => "not sour",
             (i, _) if i < 2.0 => "mild",
-            (i, s) if i < 4.5 && s < 1.4 => "balanced",
+            (i, s) if i < 4.5 && s < SHARP => "balanced",
             (i, _) if i < 4.5 => "tangy",
-            (_, s) if s < 1.4 => "sour",
+            (_, s) if s < SHARP => "sour",
             _ => "sharp and sour",
         }
     }

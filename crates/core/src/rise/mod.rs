@@ -27,11 +27,11 @@ pub use levain::{Ripening, ripen};
 pub use matters::{Matter, matters};
 pub use places::{AIR_RESISTANCE, DOUGH_RESISTANCE, Place, Stretch, time_constant};
 pub use rates::{
-    ACID_AT, BACTERIA_RATE, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_RATE, CULTURE_SALTED, Cardinal,
-    DISSOLVES, DOUGH_DENSITY, FLOUR_SUGAR, GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, KITCHEN_SPREAD,
-    LEVAIN_ACID, OSM_REF, OSM_SLOWING, OVER, RIPE, SOURNESS_STEP, SUGAR_HALF, UNBLOOMED_LAG, WEAKENS,
-    YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM, bacteria_rate, culture_rate, fatty, killed,
-    osmotic, swollen,
+    ACID_AT, AMYLASE, BACTERIA_RATE, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_RATE, CULTURE_SALTED,
+    Cardinal, DISSOLVES, DOUGH_DENSITY, FLOUR_SUGAR, GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, HEATS,
+    KITCHEN_SPREAD, LEVAIN_ACID, MALTOSE, OSM_REF, OSM_SLOWING, OVER, RIPE, SINKS_TO, SOURNESS_STEP,
+    SUGAR_HALF, UNBLOOMED_LAG, WEAKENS, YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM,
+    bacteria_rate, culture_rate, fatty, home_culture_rate, killed, osmotic, swollen,
 };
 pub use readings::{ForecastInput, ForecastOutput, Poke, Question, Reading, forecast_with};
 pub use wish::{

@@ -3,10 +3,10 @@
 use super::dough::Dough;
 use super::places::Stretch;
 use super::rates::{
-    ACID_AT, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_SALTED, DISSOLVES, DOUGH_DENSITY, FLOUR_SUGAR,
-    GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, LEVAIN_ACID, OVER, SUGAR_HALF, UNBLOOMED_LAG, WEAKENS,
-    YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM, bacteria_rate, culture_rate, fatty, killed,
-    osmotic, swollen,
+    ACID_AT, AMYLASE, CULTURE_GAS, CULTURE_GAS_AT, CULTURE_LAG, CULTURE_SALTED, DISSOLVES, DOUGH_DENSITY,
+    FLOUR_SUGAR, GAS_CARDINAL, GAS_PER_SUGAR, GROWTH_CARDINAL, HEATS, LEVAIN_ACID, MALTOSE, OVER, SINKS_TO,
+    SUGAR_HALF, UNBLOOMED_LAG, WEAKENS, YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM,
+    bacteria_rate, fatty, home_culture_rate, killed, osmotic, swollen,
 };
 use crate::words::GENTLY_KEEPS;
 
@@ -98,14 +98,15 @@ impl Model {
 
     /// Change an hour at state `s` in air of `air` °C, with time constant `tau` h.
     fn change(&self, s: &State, air: f64, tau: f64) -> Change {
-        let left = (self.sugar - s.gas / GAS_PER_SUGAR).max(0.0);
+        let split = MALTOSE * awake(s.age, AMYLASE);
+        let left = (self.sugar + split - s.gas / GAS_PER_SUGAR).max(0.0);
         let fed = left / (left + SUGAR_HALF) * self.pace * self.kitchen;
         let yeast_awake = awake(s.age, self.yeast_lag);
         let room = (1.0 - (s.yeast - self.yeast0) / YEAST_ROOM).max(0.0);
         let (mut rate, mut bacteria_pace, mut culture_awake) = (0.0, 0.0, 0.0);
         if self.sours {
             culture_awake = awake(s.age, CULTURE_LAG);
-            rate = culture_rate(s.t);
+            rate = home_culture_rate(s.t);
             bacteria_pace = bacteria_rate(s.t) * culture_awake * self.pace * self.kitchen;
         }
         let gas = fed
@@ -114,7 +115,7 @@ impl Model {
         let grows = culture_awake * self.culture_salt * self.pace * self.kitchen;
         let dies = killed(s.t);
         Change {
-            t: (air - s.t) / tau,
+            t: (air - s.t) / tau + HEATS * gas,
             yeast: (YEAST_GROWTH * GROWTH_CARDINAL.at(s.t) * room * self.kitchen - dies) * s.yeast,
             culture: (rate * (1.0 - s.culture).max(0.0) * grows - dies) * s.culture,
             bacteria: (bacteria_pace * self.culture_salt * (1.0 - s.bacteria).max(0.0) - dies) * s.bacteria,
@@ -156,10 +157,12 @@ impl Model {
         }
     }
 
-    /// Past its height a dough weakens, and its surface falls.
+    /// Past its height a dough weakens, and its surface sinks: it does not go back to where it began.
     fn weaken(&self, s: &mut State, h: f64) {
         if s.hold < self.hold || self.volume(s) > OVER * self.hold {
-            s.hold = 1.0 + (s.hold - 1.0) * (-WEAKENS * h).exp();
+            let floor = SINKS_TO * self.hold;
+            let pace = WEAKENS * GAS_CARDINAL.at(s.t) / GAS_CARDINAL.at(YEAST_GAS_AT);
+            s.hold = floor + (s.hold - floor) * (-pace * h).exp();
         }
     }
 

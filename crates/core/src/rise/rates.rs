@@ -2,12 +2,14 @@
 
 /// Osmolality of the reference dough: 2 % salt at 65 % water, osmol per kg of water.
 pub const OSM_REF: f64 = 20.0 / 58.44 * 2.0 / 0.65;
-/// Gas of 1 g instant yeast per 100 g flour at 28.5 °C, ml per h per 100 g flour (prototype).
-pub const YEAST_GAS: f64 = 235.0;
+/// Gas of 1 g instant yeast per 100 g flour at 28.5 °C, ml per h per 100 g flour (235 in the prototype; fitted to
+/// docs/rises.md).
+pub const YEAST_GAS: f64 = 230.0;
 /// Temperature at which [`YEAST_GAS`] holds, °C.
 pub const YEAST_GAS_AT: f64 = 28.5;
-/// Cardinal temperatures of gas production: minimum, optimum, maximum, °C.
-pub const GAS_CARDINAL: Cardinal = Cardinal { min: 0.5, opt: 37.0, max: 47.0 };
+/// Cardinal temperatures of gas production: minimum (0.5 in the prototype; fitted to docs/rises.md), optimum, maximum,
+/// °C.
+pub const GAS_CARDINAL: Cardinal = Cardinal { min: 1.0, opt: 37.0, max: 47.0 };
 /// Cardinal temperatures of yeast growth, °C.
 pub const GROWTH_CARDINAL: Cardinal = Cardinal { min: 2.0, opt: 31.0, max: 41.0 };
 /// Growth of yeast at its optimum, per h.
@@ -32,8 +34,16 @@ pub const CULTURE_SALTED: f64 = 0.85;
 pub const RIPE: f64 = 0.8;
 /// Gas from 1 g of sugar at 25 °C, ml.
 pub const GAS_PER_SUGAR: f64 = 272.0;
-/// Sugar that flour brings or makes, g per 100 g flour.
-pub const FLOUR_SUGAR: f64 = 2.75;
+/// Sugar that yeast finds in flour, g per 100 g flour.
+pub const FLOUR_SUGAR: f64 = 2.2;
+/// Sugar that the flour's amylases split off in dough in the end, g per 100 g flour (1.5 to 3 in the first hour of a
+/// thin suspension at 27 °C, less and slowing in dough; recalled, not read from a source).
+pub const MALTOSE: f64 = 2.7;
+/// Time constant with which they do, h.
+pub const AMYLASE: f64 = 8.0;
+/// What gas that is made warms the dough by, K for each ml per 100 g flour: half to one and a half K over a warm bulk
+/// rise (common practice, recalled).
+pub const HEATS: f64 = 0.004;
 /// Sugar left at which the rate is halved, g per 100 g flour.
 pub const SUGAR_HALF: f64 = 0.25;
 /// Gas that dissolves before any is seen, ml per ml of dough water, whatever its temperature (see
@@ -43,9 +53,12 @@ pub const DISSOLVES: f64 = 0.75;
 pub const DOUGH_DENSITY: f64 = 1.14;
 /// The share of what a dough can hold past which its surface falls.
 pub const OVER: f64 = 0.9;
-/// The share of its strength that an over-proofed dough loses an hour once its surface falls
-/// (common practice, no source: an hour past the peak it has visibly sunk).
-pub const WEAKENS: f64 = 0.25;
+/// What is left of what a dough can hold when it has sunk as far as it sinks: while gas is made it keeps two thirds to
+/// four fifths of its highest volume for hours (common practice, no source).
+pub const SINKS_TO: f64 = 0.75;
+/// How fast it comes to that once its surface falls, per h at [`YEAST_GAS_AT`]; as its gas is made, slower where it is
+/// cooler (common practice, no source: it sinks by a fifth to a third over hours).
+pub const WEAKENS: f64 = 0.24;
 /// Acid of a ripe levain, in hours of a ripe culture at the bacteria's rate of 0.453 per h.
 pub const LEVAIN_ACID: f64 = 6.0;
 /// The bacteria's rate to which the acid belongs: theirs at 26 °C, per h.
@@ -100,6 +113,17 @@ pub const CULTURE_RATE: [(f64, f64); 13] = [
 /// Growth rate of a culture's yeast at `t` °C, per h; 0 outside 0 to 36 °C.
 pub fn culture_rate(t: f64) -> f64 {
     between(&CULTURE_RATE, t)
+}
+
+/// How much faster a strain grows at its optimum for each K that the optimum lies higher.
+pub const WARMER_STRAIN: f64 = 0.06;
+
+/// Growth rate of the yeasts of a home culture at `t` °C, per h: those of the published strain, and of strains of
+/// whose optima lie up to 4 K higher, the one that thrives. A home culture peaks in 3 to 5 h at 28 to 30 °C, past the
+/// optimum of the published one (common practice, no source).
+pub fn home_culture_rate(t: f64) -> f64 {
+    let strain = |warmer: f64| culture_rate(t - warmer) * (1.0 + WARMER_STRAIN * warmer);
+    [0.0, 1.0, 2.0, 3.0, 4.0].map(strain).into_iter().fold(0.0, f64::max)
 }
 
 /// A table read at `t`, straight between its points; 0 outside it.
@@ -168,7 +192,7 @@ mod tests {
 
     #[test]
     fn cardinal_points() {
-        assert_eq!(GAS_CARDINAL.at(0.5), 0.0);
+        assert_eq!(GAS_CARDINAL.at(1.0), 0.0);
         assert_relative_eq!(GAS_CARDINAL.at(37.0), 1.0);
         assert_eq!(GAS_CARDINAL.at(47.0), 0.0);
         assert_eq!(GAS_CARDINAL.at(60.0), 0.0);

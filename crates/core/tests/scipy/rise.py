@@ -29,6 +29,10 @@ def culture_rate(t):
     return 0.0
 
 
+def home_culture_rate(t):
+    return max(culture_rate(t - d) * (1 + 0.06 * d) for d in range(5))
+
+
 def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0, rtol=1e-9, max_step=0.05,
           kitchen=1.0):
     flour = mass / (1 + water / 100 + salt / 100)
@@ -43,15 +47,15 @@ def solve(name, yeast, culture, water, start, place, mass, hours, salt=2.0, rtol
 
     def change(age, s):
         t, x, c, gas = s
-        left = max(2.75 - gas / 272, 0)
+        left = max(2.2 + 2.7 * (1 - math.exp(-age / 8)) - gas / 272, 0)
         fed = left / (left + 0.25)
         awake = 1 - math.exp(-age / 0.75)
-        made = kitchen * fed * (235 / cardinal(28.5, 0.5, 37, 47) * slow * cardinal(t, 0.5, 37, 47) * x
+        made = kitchen * fed * (230 / cardinal(28.5, 1, 37, 47) * slow * cardinal(t, 1, 37, 47) * x
                       * (1 - math.exp(-age / 0.2))
-                      + 190 / 0.39 * min(slow, 1) * culture_rate(t) * c * awake)
+                      + 190 / 0.39 * min(slow, 1) * home_culture_rate(t) * c * awake)
         grow = kitchen * 0.30 * cardinal(t, 2, 31, 41) * x * max(1 - (x - yeast) / 0.17, 0)
-        ripen = kitchen * culture_rate(t) * c * (1 - c) * awake * (0.85 if salt > 0.5 else 1) * min(slow, 1)
-        return [(place - t) / tau, grow, ripen, made]
+        ripen = kitchen * home_culture_rate(t) * c * (1 - c) * awake * (0.85 if salt > 0.5 else 1) * min(slow, 1)
+        return [(place - t) / tau + 0.004 * made, grow, ripen, made]
 
     at = solve_ivp(change, (0, hours[-1]), [start, yeast, culture / 100, 0], method="LSODA",
                    t_eval=hours, rtol=rtol, atol=rtol / 10, max_step=max_step)

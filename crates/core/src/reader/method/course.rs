@@ -3,6 +3,7 @@
 use super::clause::{Clause, Item, clauses};
 use super::figure::Figure;
 use super::finding::{Finding, Found};
+use super::pan::{PanSaid, pan_said, touching};
 use super::said::{Act, LEAVENS, SOAKS};
 use crate::reader::quantity::Count;
 use crate::words::{Kind, Vessel};
@@ -57,6 +58,9 @@ pub(super) struct Course {
     pub(super) pieces: Option<Told>,
     pub(super) kind: Option<Kind>,
     pub(super) vessel: Option<Vessel>,
+    pub(super) pan: Option<PanSaid>,
+    /// The sentence that says that pieces touch.
+    pub(super) touching: Option<String>,
     pub(super) washes: Vec<String>,
 }
 
@@ -90,6 +94,8 @@ impl Course {
             pieces: None,
             kind: None,
             vessel: None,
+            pan: None,
+            touching: None,
             washes: Vec::new(),
         }
     }
@@ -128,6 +134,10 @@ impl Course {
         }
         self.strands_and_pieces(text, &lower);
         self.wash(text, &lower);
+        self.pan = self.pan.take().or_else(|| pan_said(text, &lower));
+        if touching(&lower) && self.at >= At::Risen {
+            self.touching.get_or_insert_with(|| text.to_owned());
+        }
     }
 
     fn clause(&mut self, c: &Clause<'_>, before: Option<Act>) -> Option<Act> {

@@ -54,7 +54,10 @@ impl Course {
             // Two breads of one dough are further make-ups, not pieces of one kind in one vessel.
             self.pieces = None;
             self.found.retain(|f| f.found != Found::BakesIn);
+            (self.pan, self.touching) = (None, None);
         }
+        let spirals = self.kind == Some(Kind::Spirals);
+        self.pan_and_pieces(self.pieces.as_ref().map(|p| p.count).filter(|_| !spirals));
         if let Some(p) = self.pieces.take() {
             let tin = matches!(self.vessel, Some(Vessel::Tin)) && p.count.high <= 4.0;
             let kind = self.kind.or(tin.then_some(Kind::Tin));

@@ -51,6 +51,12 @@ choice! {
         Shape = "shape", "Shape";
         /// What it bakes on or in.
         BakesIn = "bakes-in", "Bakes on or in";
+        /// The pan's inside, cm: its length and its width, or the width of a round one.
+        Pan = "pan", "Pan";
+        /// How deep the pan is, cm.
+        PanDepth = "pan-depth", "Pan, deep";
+        /// How many lie in one pan, touching.
+        Together = "together", "Side by side";
         /// The final proof, min.
         Proof = "proof", "Final proof";
         /// Where the proof stands, °C.
@@ -128,6 +134,10 @@ impl Finding {
                 let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
                 format!("{} × {}", range(&|n| format!("{n:.0}")), kind.to_lowercase())
             }
+            Found::Pan if self.key == "round" => format!("round, {:.0} cm", self.low),
+            Found::Pan => format!("{:.0} × {:.0} cm", self.low, self.high),
+            Found::PanDepth => format!("{:.1} cm", self.low),
+            Found::Together => format!("{:.0} in one pan", self.low),
             Found::Folds | Found::Strands => range(&|n| format!("{n:.0}")),
             Found::Washes => format!("{:.0} times", self.low),
             Found::Shape => Kind::from_key(&self.key).map_or_else(String::new, |k| k.name().to_lowercase()),
@@ -185,6 +195,9 @@ impl Finding {
             Found::Folds => (1.0, 8.0, "folds"),
             Found::Strands => (1.0, 8.0, "strands"),
             Found::PieceWeight => (5.0, 3000.0, "a piece"),
+            Found::Pan => (8.0, 60.0, "a pan"),
+            Found::PanDepth => (1.0, 20.0, "a pan's depth"),
+            Found::Together => (2.0, 60.0, "one pan"),
             Found::Proof | Found::Bulk | Found::Second => (5.0, 36.0 * 60.0, "a rise"),
             _ => return None,
         };
@@ -249,6 +262,13 @@ impl Finding {
             Found::PieceWeight => formula.shape.piece_weight = Some(Grams(middle.clamp(5.0, 20_000.0))),
             Found::Strands => formula.shape.strands = self.low.clamp(1.0, 8.0) as u32,
             Found::Shape => self.shape(formula),
+            Found::Pan => {
+                let cm = |n: f64| Some((10.0 * n).round() / 10.0);
+                formula.shape.tin_length = cm(self.low);
+                formula.shape.tin_width = if self.key == "round" { None } else { cm(self.high) };
+            }
+            Found::PanDepth => formula.shape.tin_depth = Some((10.0 * self.low).round() / 10.0),
+            Found::Together => formula.shape.together = Some(self.low as u32),
             Found::BakesIn => {
                 if let Some(vessel) = Vessel::from_key(&self.key) {
                     formula.oven.vessel = vessel;

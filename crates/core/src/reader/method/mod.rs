@@ -9,6 +9,7 @@ mod course;
 mod ending;
 mod figure;
 mod finding;
+mod pan;
 mod said;
 mod things;
 
