@@ -2,6 +2,7 @@
 
 mod common;
 
+use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
@@ -99,4 +100,21 @@ fn json_is_lossless() {
         let text = serde_json::to_string(&f).unwrap();
         assert_eq!(serde_json::from_str::<Formula>(&text).unwrap(), f);
     }
+}
+
+/// The start that is offered when a plan runs into the night wakes nobody, wherever the night falls in its rises.
+#[test]
+fn the_start_that_is_offered_wakes_nobody() {
+    let mut offered = 0;
+    for f in demo() {
+        for hour in [0, 3, 14, 17, 20, 22] {
+            let at = |at| DayWish { anchor: Anchor::Start, at: Some(at) };
+            let late = Formula { day: at(jiff::civil::date(2026, 12, 5).at(hour, 0, 0, 0)), ..f.clone() };
+            let Some(free) = stations(&late).day.free_start else { continue };
+            let mended = stations(&Formula { day: at(free.datetime()), ..f.clone() });
+            assert!(mended.day.free_start.is_none(), "{} at {hour}: {:?}", f.name, mended.day.notes);
+            offered += 1;
+        }
+    }
+    assert!(offered >= 10, "{offered}");
 }

@@ -147,11 +147,6 @@ fn steamed(i: BakeInput) -> BakeInput {
     BakeInput { oven: OvenWish { steam: true, ..i.oven }, ..i }
 }
 
-fn soft(piece: f64, kind: Kind, oven: f64) -> BakeInput {
-    let plain = white(piece, kind, Style::SoftRoll, Vessel::Sheet, Some(oven));
-    BakeInput { sugar: 8.0, dairy: true, washed: true, ..plain }
-}
-
 fn plait(piece: f64) -> BakeInput {
     BakeInput {
         sugar: 9.0,

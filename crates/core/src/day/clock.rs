@@ -186,7 +186,7 @@ fn notes(
     }
     if let Some(s) = woken {
         let mend = match free_start {
-            Some(at) => format!("Started at {}, it wakes nobody.", at.strftime("%H:%M on %a %-d %b")),
+            Some(at) => wakes_nobody(at),
             None => "No start within a day leaves the night free: let it rise in the fridge overnight, or make a rise slower or faster.".to_owned(),
         };
         notes.push(format!(
@@ -196,6 +196,21 @@ fn notes(
         ));
     }
     notes
+}
+
+fn wakes_nobody(at: &ZonedDateTime) -> String {
+    format!("Started at {}, it wakes nobody.", at.strftime("%H:%M on %a %-d %b"))
+}
+
+impl Day {
+    /// Offers another start than was found by shifting the steps as they are: where a place is cooler by night, a
+    /// rise that begins at another hour has another length.
+    pub fn offer(&mut self, start: ZonedDateTime) {
+        if let Some(before) = self.free_start.replace(start.clone()) {
+            let (was, is) = (wakes_nobody(&before), wakes_nobody(&start));
+            self.notes.iter_mut().for_each(|n| *n = n.replace(&was, &is));
+        }
+    }
 }
 
 #[cfg(test)]

@@ -9,7 +9,7 @@ use super::answers::{Stations, YeastForms};
 use super::failing::later_slips;
 use super::pieces::{PieceWork, in_its_pan};
 use super::tasks;
-use crate::day::schedule;
+use crate::day::{Anchor, DayWish, schedule};
 use crate::fault::{Fault, Faults};
 use crate::formula::{Figures, Formula, builds, figures, known, mark_meant, nutrition, slips};
 use crate::kitchen::Kitchen;
@@ -65,14 +65,8 @@ pub fn read(
     kitchen.check()?;
     let mut meant = formula.as_meant();
     in_its_pan(&mut meant, kitchen);
-    let mut stations = InKitchen::new(&meant, kitchen, catalogue).stations(now)?;
-    if kitchen.night > 0.0 || meant.rise.rises().iter().any(|(_, wish)| wish.night > 0.0) {
-        // Where the night falls in the rise shows only on the clock; twice is near enough.
-        for _ in 0..2 {
-            let begins = Some(stations.begins());
-            stations = InKitchen { begins, ..InKitchen::new(&meant, kitchen, catalogue) }.stations(now)?;
-        }
-    }
+    let mut stations = on_the_clock(&meant, kitchen, catalogue, now)?;
+    offer_a_free_start(&mut stations, &meant, kitchen, catalogue, now)?;
     stations.slips = slips(formula, &stations.figures, catalogue);
     let later = later_slips(&meant, kitchen, &stations);
     stations.slips.extend(later);
@@ -84,6 +78,54 @@ pub fn read(
         .map(|s| s.text.clone())
         .collect();
     Ok(stations)
+}
+
+fn has_night(formula: &Formula, kitchen: &Kitchen) -> bool {
+    kitchen.night > 0.0 || formula.rise.rises().iter().any(|(_, wish)| wish.night > 0.0)
+}
+
+/// All six stations of a settled formula.
+fn on_the_clock(
+    formula: &Formula,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Result<Stations, Faults> {
+    let mut stations = InKitchen::new(formula, kitchen, catalogue).stations(now)?;
+    if has_night(formula, kitchen) {
+        // Where the night falls in the rise shows only on the clock; twice is near enough.
+        for _ in 0..2 {
+            let begins = Some(stations.begins());
+            stations = InKitchen { begins, ..InKitchen::new(formula, kitchen, catalogue) }.stations(now)?;
+        }
+    }
+    Ok(stations)
+}
+
+/// How often a start that wakes nobody is tried, and mended in turn.
+const TRIES: usize = 4;
+
+/// A start that is offered is one: where nights are cooler the rises have other lengths from there, and it is tried.
+fn offer_a_free_start(
+    stations: &mut Stations,
+    formula: &Formula,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Result<(), Faults> {
+    if !has_night(formula, kitchen) {
+        return Ok(());
+    }
+    for _ in 0..TRIES {
+        let Some(start) = stations.day.free_start.clone() else { break };
+        let day = DayWish { anchor: Anchor::Start, at: Some(start.datetime()) };
+        let tried = on_the_clock(&Formula { day, ..formula.clone() }, kitchen, catalogue, now)?;
+        match tried.day.free_start {
+            Some(better) => stations.day.offer(better),
+            None => break,
+        }
+    }
+    Ok(())
 }
 
 /// Warm hours that a dough with egg or milk may stand before it is worth a word, h. The two-hour
