@@ -29,6 +29,25 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('rolls that lie side by side in a pan bake as one, and the oven says where that was decided', async () => {
+      await visit(house, '/formulas/2/shape', viewport, async (page) => {
+        await page.getByText('Several in one pan, a pan by its size').click();
+        const oven = page.locator('nav.rail a', { hasText: 'Oven' });
+        const before = await oven.innerText();
+        await type(page, 'shape.together', '18');
+        await type(page, 'shape.tin_length', '40');
+        await type(page, 'shape.tin_width', '28');
+        await says(page, 'holder', 'All 18 lie in it side by side');
+        assert.deepEqual(await accessibility(page), []);
+        await page.waitForFunction((was) => [...document.querySelectorAll('nav.rail a')].every((a) => a.innerText !== was), before);
+        await oven.click();
+        await page.getByText('A pan that is chosen or measured at Shape decides this.').waitFor();
+        await page.getByRole('link', { name: 'how sure is this?' }).click();
+        await page.getByRole('heading', { name: 'How sure is this' }).waitFor();
+        assert.match(await page.locator('main').innerText(), /rolls that touch\s+7/);
+      });
+    });
+
     it('a plait is drawn move by move, and turned to the other hand', async () => {
       await visit(house, '/formulas/5/shape', viewport, async (page) => {
         assert.equal(await page.locator('.plait-steps li').count(), 4);

@@ -82,6 +82,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ),
             ("formulas", "error form household posted show view"),
             ("kitchen", "error form posted view"),
+            ("sure", "error"),
             ("versions", "error household posted view"),
         ],
     ),

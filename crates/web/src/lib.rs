@@ -21,6 +21,7 @@ mod rise;
 mod security;
 mod shape;
 pub mod show;
+mod sure;
 mod versions;
 pub mod view;
 
@@ -127,6 +128,7 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .service(at("/cupboard/own/{key}/delete").route(web::post().to(cupboard::delete)))
         .service(at("/kitchen").route(get().to(kitchen::show)).route(web::post().to(kitchen::save)))
         .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
+        .service(at("/sure").route(get().to(sure::show)))
         .service(at("/static/{path:.*}").route(get().to(assets::serve)))
         .default_service(web::to(error::not_found));
 }

@@ -33,7 +33,7 @@ pub(super) fn wanted(style: Style, kind: Kind, vessel: Vessel, touching: bool) -
         _ if kind == Kind::Dipped => ((200.0, 235.0), (86.0, 90.0), 60.0, 48.0, 0.0, 1.2),
         Style::Tin => ((185.0, 215.0), (90.0, 93.0), 64.0, 57.0, 0.0, 1.15),
         // Of what touches, the top is all the crust there is: it is wanted browner than that of a roll by itself.
-        Style::SoftRoll if touching => ((175.0, 210.0), (86.0, 90.0), 70.0, 60.0, 0.0, 1.25),
+        Style::SoftRoll if touching => ((170.0, 200.0), (86.0, 90.0), 70.0, 60.0, 0.0, 1.25),
         Style::SoftRoll => ((175.0, 210.0), (86.0, 90.0), 74.0, 60.0, 0.0, 1.25),
         Style::Hearth | Style::NoKnead if small => ((210.0, 240.0), (93.0, 96.0), 72.0, 56.0, 10.0, 1.25),
         Style::Hearth | Style::NoKnead if kind == Kind::Baguette => {

@@ -156,6 +156,9 @@ pub struct PanInput {
     /// Whether it lies low by intent: several pieces side by side, or a flat bake. It has no line to rise to.
     #[serde(default)]
     pub low: bool,
+    /// How high a piece stands in the open, cm, when filled, ready and baked: in a roomy pan it stands no lower.
+    #[serde(default)]
+    pub open: Option<[f64; 3]>,
     /// Dough for one pan, 1 to 20 000 g.
     pub dough: Grams,
     /// Whole-grain flour, per cent of flour.
@@ -244,7 +247,9 @@ pub fn pan(input: &PanInput) -> Result<PanOutput, Faults> {
     let scale = form.ml() / ml;
     let bare = input.dough.0 / DOUGH_DENSITY;
     let height = |times: f64| form.height(bare * times * scale);
-    let at = [input.shaped_volume, input.proofed_volume, input.proofed_volume * input.spring].map(height);
+    let level = [input.shaped_volume, input.proofed_volume, input.proofed_volume * input.spring].map(height);
+    let open = input.open.unwrap_or_default();
+    let at = [0, 1, 2].map(|n| level[n].max(open[n]));
     let (low, high) =
         if input.low { LOW_FILL } else { fill_rule(input.whole_grain, input.gluten_free, input.lidded) };
     let usual = (Grams(low * ml), Grams(high * ml));
@@ -270,7 +275,11 @@ pub fn pan(input: &PanInput) -> Result<PanOutput, Faults> {
         over,
         heights: at,
         ready_line: form.depth - line,
-        ready_times: form.holds(line) / scale / (bare * input.shaped_volume),
+        ready_times: if input.low {
+            input.proofed_volume / input.shaped_volume
+        } else {
+            share * ml / (bare * input.shaped_volume)
+        },
         reaches: at[1] >= 0.9 * line,
         says: says(input, over, at[1], line),
     })
@@ -330,6 +339,7 @@ mod tests {
             ml: None,
             lidded,
             low: false,
+            open: None,
             dough: Grams(dough),
             whole_grain: 0.0,
             gluten_free: false,

@@ -40,16 +40,6 @@ impl OvenFields<'_> {
         picks_of::<Looks>(if chosen.is_empty() { Looks::Right.key() } else { chosen })
     }
 
-    /// The pan at Shape is the vessel too.
-    fn decided(&self) -> &'static str {
-        let at = |n: &str| !self.form.value(n).is_empty();
-        if at("shape.pan") || at("shape.tin_length") {
-            "The pan at Shape decides what it bakes in."
-        } else {
-            ""
-        }
-    }
-
     fn vessels(&self) -> Vec<Pick> {
         picks_of::<Vessel>(self.form.value("oven.vessel"))
     }

@@ -4,6 +4,9 @@ use cerealis_core::stations::PanAnswer;
 
 use super::{Room, Svg};
 
+/// Height of a figure with its name under it.
+const LABEL: f64 = 34.0;
+
 /// Draws the pan.
 pub fn pan(p: &PanAnswer, room: Room) -> String {
     let width = if room.narrow() { room.width() } else { 0.5 * room.width() - 10.0 };
@@ -12,7 +15,8 @@ pub fn pan(p: &PanAnswer, room: Room) -> String {
     let highest = p.fit.heights.iter().copied().fold(form.depth, f64::max);
     let across = form.width_at(form.depth);
     let scale = (170.0 / highest).min((width - names - 30.0) / across);
-    let height = highest * scale + 46.0;
+    // A low pan still has room for its figures beside it.
+    let height = (highest * scale + 46.0).max(4.0 * LABEL + 12.0);
     let mut svg = Svg::new(width, height);
     let (cx, floor) = (14.0 + 0.5 * across * scale, height - 18.0);
     let y = |cm: f64| floor - cm * scale;
@@ -52,8 +56,10 @@ pub fn pan(p: &PanAnswer, room: Room) -> String {
     }
     labels.sort_by(|a, b| b.0.total_cmp(&a.0));
     let mut free = 0.0f64;
-    for (at, figure, name) in labels {
-        let ly = y(at).max(free + 14.0).min(height - 20.0);
+    let many = labels.len();
+    for (n, (at, figure, name)) in labels.into_iter().enumerate() {
+        let below = LABEL * (many - 1 - n) as f64;
+        let ly = y(at).min(height - 20.0 - below).max(free + 14.0);
         svg.text(x, ly, "start", "name strong", &figure);
         svg.text(x, ly + 16.0, "start", "tick", &name);
         free = ly + 20.0;
