@@ -188,7 +188,7 @@ impl InKitchen<'_> {
             ml: Some(picked.ml),
             lidded,
             low,
-            open: (together > 1).then(|| [cut.shaped.height, cut.proofed.height, bake.size.height]),
+            open: (together > 1).then_some([cut.shaped.height, cut.proofed.height, bake.size.height]),
             dough: cut.piece * f64::from(together),
             whole_grain: self.figures.whole_grain.0.min(100.0),
             gluten_free,
