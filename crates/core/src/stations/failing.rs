@@ -64,8 +64,13 @@ fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
         let stays = wish.stays.is_some();
         if stays && r.stands_too_long() {
             let bears = r.stands_until.map_or(String::new(), |t| format!("; it bears {}", shown::time(t)));
+            let late = if name == "final proof" {
+                "If it is late all the same, bake it at once: it comes out lower."
+            } else {
+                "If it is late all the same, knock it back and shape it, with a shorter proof."
+            };
             let text = format!(
-                "The {name} stands {}{bears}. It will have gone over and fallen. Use less yeast or culture, a cooler place, or a shorter stay.",
+                "The {name} stands {}{bears}. It will be past its best and sinking. Use less yeast or culture, a cooler place, or a shorter stay. {late}",
                 shown::time(r.time)
             );
             return Some(slip("stands-too-long", Strength::Warning, text));

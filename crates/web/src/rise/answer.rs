@@ -298,7 +298,11 @@ fn back_at(back: &Result<Back, Faults>, f: &Formula, s: &Stations) -> Option<Bac
     let says = if (wished.0 - bulk.time.0).abs() < 6.0 {
         format!("At {time} it is just right.")
     } else if stands.fallen {
-        format!("At {time} it will have risen for {} and have fallen: too late.", shown::time(wished))
+        format!(
+            "At {time} it will have risen for {}, be past its best and stand at {:.1} times, sinking. It is not lost: knock it back, shape it, and proof it shorter. Or make it right:",
+            shown::time(wished),
+            stands.grown
+        )
     } else if wished < bulk.time {
         format!(
             "At {time} it will stand at {:.2} times its size; it wants {} more.",
