@@ -4,6 +4,7 @@ use super::course::Course;
 use super::finding::Found;
 use super::said::number_word;
 use crate::reader::quantity::Count;
+use crate::units::OUNCE;
 
 /// A pan by its inside, cm.
 #[derive(Clone, Debug, PartialEq)]
@@ -58,7 +59,7 @@ const OF_A_PAN: [&str; 16] = [
 const NAMED: [(f64, f64, [f64; 3]); 2] =
     [(400.0, 520.0, [16.0, 9.5, 6.0]), (850.0, 1050.0, [22.0, 11.5, 7.0])];
 const INCH: f64 = 2.54;
-const POUND: f64 = 453.6;
+const POUND: f64 = 16.0 * OUNCE;
 
 #[derive(Clone, Copy, Debug, PartialEq)]
 enum Token<'a> {
@@ -133,6 +134,8 @@ pub(super) fn pan_said(text: &str, lower: &str) -> Option<PanSaid> {
     for at in 0..tokens.len() {
         let Token::Number(n) = tokens[at] else { continue };
         let (inside, end) = match sides(&tokens[at..]) {
+            // “Bake the 12 in tins”: no inches.
+            Some((inside, _)) if inside.len() == 1 && word(at + 1) == "in" => continue,
             Some((inside, long)) => (inside, at + long),
             None => {
                 let grams = match word(at + 1) {
@@ -228,6 +231,7 @@ mod tests {
 
     #[rstest]
     #[case("Roll it out to 30 x 20 cm and put it in the tin.")]
+    #[case("Bake the 12 in tins.")]
     #[case("Set them 5 cm apart on the tray.")]
     #[case("Shape each into a 25 cm rope.")]
     #[case("Divide into 12 pieces of 60 g.")]
