@@ -500,6 +500,8 @@ fn rolls_side_by_side_bake_as_one() {
     let inside = stations(&f, &kitchen());
     assert_eq!(inside.bake_input.oven.vessel, Vessel::Tin);
     assert!(inside.bake.time.0 > 1.15 * free.bake.time.0, "{} for {}", inside.bake.time.0, free.bake.time.0);
+    let laid = inside.day.steps.iter().filter(|s| s.step.detail.contains("Lay 12 side by side")).count();
+    assert_eq!(laid, 1, "the day says it once");
     let pan = inside.work.pan.unwrap();
     assert_eq!((pan.pans, pan.together), (1, 12));
     assert!(inside.work.tray.is_none() && pan.fit.reaches, "{}", pan.fit.says);

@@ -56,6 +56,14 @@ pub struct PanAnswer {
     pub fits_also: Vec<String>,
 }
 
+impl PanAnswer {
+    /// How several are laid into it.
+    pub(super) fn laid(&self) -> String {
+        let pans = if self.pans > 1 { format!("each of {} pans", self.pans) } else { "the pan".to_owned() };
+        format!("Lay {} side by side in {pans}: {}.", self.together, self.name)
+    }
+}
+
 /// The tray and the pieces on it.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct TrayAnswer {

@@ -304,6 +304,12 @@ impl InKitchen<'_> {
                 (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
                 _ => format!("{} {}", step.what, step.sign),
             };
+            let what = match &work.pan {
+                Some(pan) if pan.together > 1 && i + 1 == work.steps.len() => {
+                    format!("{what} {}", pan.laid())
+                }
+                _ => what,
+            };
             let id = format!("shape.{i}");
             let task = match step.hands_on {
                 true => Task::deed(id, StepKind::Shape, step.name, step.minutes.0),
