@@ -4,11 +4,12 @@
 use winnow::combinator::repeat;
 use winnow::prelude::*;
 
+use super::heading::{Opens, heading};
 use super::lead_in::without_lead_in;
 use super::name::Names;
 use super::parts::parts_of;
 use super::purpose::own_stage;
-use super::quantity::{after_amount, amount, begins_with_amount, further, smaller};
+use super::quantity::{after_amount, amount, begins_with_amount, begins_with_measure, further, smaller};
 use crate::words::Stage;
 
 /// Things that hold what is weighed, said between the amount and the name.
@@ -61,7 +62,22 @@ pub(super) fn bare(text: &str) -> String {
     if dots == 1 {
         out.push('.');
     }
-    without_percentages(out.trim())
+    label_behind(without_percentages(out.trim()))
+}
+
+/// “Egg wash: 1 egg” as “1 egg, for the egg wash”: what a line is for may stand before it.
+fn label_behind(text: String) -> String {
+    let Some((label, rest)) = text.split_once(':') else { return text };
+    let rest = rest.trim();
+    let opens = matches!(heading(label), Some(Opens::Stage(stage)) if stage != Stage::Dough);
+    let named = !after_amount(rest).trim().is_empty();
+    if !opens || !begins_with_amount(rest) || !named || rest.contains(". ") {
+        return text;
+    }
+    let label = label.trim();
+    let lower = label.to_lowercase();
+    let told = if lower.starts_with("for ") { lower } else { format!("for the {lower}") };
+    format!("{rest}, {told}")
 }
 
 /// `1) 400 g …`, `2. Bread flour …`: the number of a list.
@@ -131,6 +147,9 @@ pub(super) fn amount_first(text: &str) -> String {
     let text = without_lead_in(text);
     if begins_with_amount(text) {
         return text.to_owned();
+    }
+    if begins_with_measure(text) {
+        return format!("a {text}");
     }
     let Some((at, end)) = amount_behind(text) else { return text.to_owned() };
     let name = text[..at].trim_end_matches(['(', ':', ',', '-', '–', ' ']);
@@ -221,6 +240,13 @@ fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
         if depth || !stands_alone(left, names) {
             continue;
         }
+        if let Some((one, other)) = both_unsaid(left, &lower[at..at + long], right, names) {
+            let one = match purpose(text) {
+                Some(p) => format!("{one}, {p}"),
+                None => one,
+            };
+            return std::iter::once(one).chain(apart(&other, names, most - 1)).collect();
+        }
         let added = lower[at..].trim_start_matches([',', ' ']).starts_with("plus ");
         if let Some(right) = a_thing(left, right, names) {
             // “4 eggs, plus 1 egg for the glaze”: what is added has a purpose of its own.
@@ -234,6 +260,22 @@ fn apart(text: &str, names: &Names, most: usize) -> Vec<String> {
         }
     }
     vec![text.to_owned()]
+}
+
+/// “Chopped almonds and pearl sugar”, “pumpkin and sunflower seeds”: two things, and nobody said how much of either.
+fn both_unsaid(left: &str, joint: &str, right: &str, names: &Names) -> Option<(String, String)> {
+    let short = |text: &str| text.split_whitespace().count() <= 3;
+    let bare = |text: &str| !begins_with_amount(text) && stands_alone(text, names) && short(text);
+    if !matches!(joint.trim(), "and" | "&") || !bare(left) || !bare(right) {
+        return None;
+    }
+    // What the second is a kind of, the first may be too.
+    let of = right.split_whitespace().last().unwrap_or("");
+    let shared = format!("{left} {of}");
+    let alike = names.find(&shared).candidates.len() == 1
+        && names.find(&shared).candidates != names.find(of).candidates
+        && names.find(&shared).candidates != names.find(left).candidates;
+    Some((if alike { shared } else { left.to_owned() }, right.to_owned()))
 }
 
 /// Whether a text names something of the catalogue.
@@ -291,5 +333,5 @@ fn purpose(text: &str) -> Option<&str> {
     }
     // “1 egg + 1 tbsp milk for egg wash”: a wash is brushed on mixed.
     let at = text.rfind(" for ").or_else(|| text.rfind(" to "))?;
-    (own_stage(&text[at..], None) == Some(Stage::Wash)).then(|| &text[at + 1..])
+    matches!(own_stage(&text[at..], None), Some(Stage::Wash | Stage::Dusting)).then(|| &text[at + 1..])
 }

@@ -1,6 +1,7 @@
 //! What a line says that its ingredient is for: “to glaze”, “for the crust”, “for the tin”.
 
-use super::heading::{HEADINGS, bracketed_stage};
+use super::heading::{HEADINGS, Opens, bracketed_stage, heading};
+use super::quantity::after_amount;
 use crate::pantry::{Group, Ingredient};
 use crate::words::Stage;
 
@@ -149,6 +150,13 @@ pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage>
     if more_besides(&lower).is_some() {
         return None;
     }
+    // “Topping: 30 g sesame seeds”; “Starter: 200 g” names the thing itself.
+    let says_more = |rest: &str| !after_amount(rest.trim()).trim().is_empty();
+    let label = lower.split_once(':').filter(|(_, rest)| says_more(rest));
+    let label = label.and_then(|(label, _)| heading(label));
+    if let Some(Opens::Stage(stage)) = label.filter(|l| *l != Opens::Stage(Stage::Dough)) {
+        return Some(stage);
+    }
     let group = found.map(|i| i.group);
     if ["to decorate", "for decoration", "to finish"].iter().any(|w| lower.contains(w)) {
         return Some(match group {
@@ -162,7 +170,13 @@ pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage>
     // Honey or jam “to glaze” is put on when it is baked; in the oven it would burn.
     let sweet =
         |stage: Stage| if stage == Stage::Wash && group == Some(Group::Sugar) { Stage::Glaze } else { stage };
-    said.map(|(_, stage)| sweet(*stage))
+    // Sugar, cocoa and seeds “to dust” lie on the bread; the bench is dusted with flour.
+    let strewn = |stage: Stage| {
+        let on_top = stage == Stage::Dusting && ["dusting", "to dust"].iter().any(|w| lower.contains(w));
+        let sweet = found.is_some_and(|i| i.group == Group::Sugar || i.key == "cocoa" || i.key == "cinnamon");
+        if on_top && sweet { Stage::Topping } else { stage }
+    };
+    said.map(|(_, stage)| strewn(sweet(*stage)))
         .or_else(|| purposes(&lower).any(|p| p.iter().any(|w| TOOLS.contains(w))).then_some(Stage::Dusting))
         .or_else(|| purposes(&lower).find_map(|p| named_by(&p)))
 }

@@ -56,6 +56,12 @@ pub(super) fn begins_with_amount(text: &str) -> bool {
     amount.parse_peek(text).is_ok()
 }
 
+/// Whether a text begins with a measure and no figure: “pinch of sugar”, “good knob of butter”, “teaspoon of salt”.
+pub(super) fn begins_with_measure(text: &str) -> bool {
+    let measure = (opt((level, space1)), unit, space1, word("of"), space1);
+    measure.void().parse_peek(text).is_ok_and(|(rest, ())| !rest.is_empty())
+}
+
 /// What stands behind the amount that a text begins with; all of it where it begins with none.
 pub(super) fn after_amount(text: &str) -> &str {
     let mut rest = text;

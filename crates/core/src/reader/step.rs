@@ -2,7 +2,7 @@
 
 use super::lead_in::without_lead_in;
 use super::name::Names;
-use super::quantity::after_amount;
+use super::quantity::{after_amount, begins_with_measure};
 
 /// Words that steps of a method begin with.
 const STEP_WORDS: [&str; 84] = [
@@ -114,7 +114,7 @@ pub(super) fn is_step(body: &str, names: &Names) -> bool {
     let text = body.strip_prefix("Step ").unwrap_or(body);
     let text = text.trim_start_matches(|c: char| c.is_ascii_digit() && body.starts_with("Step"));
     let text = text.trim_start_matches([':', ' ']);
-    if text.trim_end().ends_with(':') {
+    if text.trim_end().ends_with(':') || begins_with_measure(text) {
         return false;
     }
     let ordered = without_lead_in(text);
