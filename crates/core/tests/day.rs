@@ -3,6 +3,7 @@
 
 use cerealis_core::day::{Anchor, DayWish, Point, Step, lay};
 use cerealis_core::formats::{Format, export};
+use cerealis_core::finish::{GoesOnAt, Pieces};
 use cerealis_core::formula::{AheadWish, Formula, LevainWish, Line, MakeUp, PrefermentSize, size_preferment};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
@@ -36,14 +37,29 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
         prop::option::of(1.3..2.0f64),
         prop::collection::vec(
             (
-                select(vec![Kind::Bun, Kind::Tin, Kind::Round, Kind::Roll]),
+                select(vec![Kind::Bun, Kind::Tin, Kind::Round, Kind::Roll, Kind::Braid]),
                 1u32..9,
                 select(Vessel::ALL.to_vec()),
             ),
             0..3,
         ),
         prop::collection::vec(
-            select(vec![Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze, Stage::Bath]),
+            (
+                select(vec![Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze, Stage::Bath]),
+                (
+                    select(vec![Pieces::Main, Pieces::All, Pieces::MakeUp(0), Pieces::MakeUp(1), Pieces::None]),
+                    select(vec![
+                        None,
+                        None,
+                        Some(GoesOnAt::Shaped),
+                        Some(GoesOnAt::Earlier(20)),
+                        Some(GoesOnAt::Minute(12)),
+                        Some(GoesOnAt::ToGo(5)),
+                        Some(GoesOnAt::Hot),
+                        Some(GoesOnAt::Cold),
+                    ]),
+                ),
+            ),
             0..5,
         ),
         prop::option::of(1.0..16.0f64),
@@ -91,16 +107,17 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
             let main = cerealis_core::formula::figures(&f, Catalogue::bundled()).dough;
             for (kind, pieces, vessel) in makeups {
                 let piece_weight = Grams((main.0 / 4.0 / f64::from(pieces)).max(5.0));
-                f.makeups.push(MakeUp { kind, pieces, piece_weight, vessel });
+                f.makeups.push(MakeUp::of(kind, pieces, piece_weight, vessel));
             }
-            for stage in finish {
+            for (stage, goes) in finish {
                 for (key, grams) in match stage {
                     Stage::Bath => vec![("water", 1000.0), ("baking-soda", 40.0)],
                     Stage::Topping => vec![("sesame-seeds", 15.0)],
                     Stage::Glaze => vec![("butter", 20.0)],
                     _ => vec![("egg", 20.0)],
                 } {
-                    f.lines.push(Line::new(key, stage, Grams(grams)));
+                    let (on, at) = goes;
+                    f.lines.push(Line { on, at, ..Line::new(key, stage, Grams(grams)) });
                 }
             }
             f.day = DayWish { anchor, at: Some("2031-03-30T12:00:00".parse().unwrap()) };
@@ -157,23 +174,50 @@ proptest! {
         }
         let on = at(&steps, "oven-on").unwrap();
         prop_assert!(on.start.0 + s.bake.preheat.0 <= at(&steps, "in.main").unwrap().start.0 + 2.0, "it is hot in time");
-        // What is brushed, scattered and cut before the oven is over when it goes in, in order, and not
-        // before it is shaped.
-        let finish: Vec<&Step> = steps.iter().filter(|s| s.id.starts_with("finish.")).collect();
-        let number = |s: &Step| s.id.split('.').nth(1).unwrap().parse::<usize>().unwrap();
-        for x in &finish {
-            use cerealis_core::finish::When;
-            let when = s.work.finish[number(x)].when;
+        // What is brushed, scattered and cut before the oven is over when its pieces go in, not before they are shaped,
+        // and what goes on hot or cold only on what is baked. The main pieces' stand in their order.
+        use cerealis_core::finish::When;
+        let mut main = Vec::new();
+        for x in steps.iter().filter(|s| s.id.starts_with("finish.")) {
+            let parts: Vec<&str> = x.id.split('.').skip(1).collect();
+            let (when, into, out, shaped) = match parts[0].strip_prefix('m') {
+                None => {
+                    let n: usize = parts[0].parse().unwrap();
+                    main.push((n, x));
+                    (s.work.finish[n].when, "in.main".to_owned(), "out.main".to_owned(), s.proof_at.0)
+                }
+                Some(k) => {
+                    let n: usize = parts[1].parse().unwrap();
+                    let own = format!("in.{k}");
+                    let into = if at(&steps, &own).is_some() { own } else { "in.main".to_owned() };
+                    let shaped = at(&steps, &format!("makeup.{k}")).unwrap().end().0;
+                    (s.makeups[k.parse::<usize>().unwrap()].work.finish[n].when, into, format!("out.{k}"), shaped)
+                }
+            };
             if matches!(when, When::Before(_) | When::Shaped) {
-                prop_assert!(x.end().0 <= at(&steps, "in.main").unwrap().start.0 + 1e-6, "{} before the oven", x.title);
-                prop_assert!(x.start.0 >= s.proof_at.0 - 1e-6, "{} on what is shaped", x.title);
+                prop_assert!(x.end().0 <= at(&steps, &into).unwrap().start.0 + 1e-6, "{} before the oven", x.title);
+                prop_assert!(x.start.0 >= shaped - 1e-6, "{} on what is shaped", x.title);
+            }
+            if matches!(when, When::Into(_) | When::ToGo(_)) {
+                prop_assert!(x.start.0 >= at(&steps, &into).unwrap().end().0 - 1e-6, "{} in the oven", x.title);
             }
             if matches!(when, When::After(_) | When::Cold) {
-                prop_assert!(x.start.0 >= at(&steps, "out.main").unwrap().end().0 - 1e-6, "{} on what is baked", x.title);
+                prop_assert!(x.start.0 >= at(&steps, &out).unwrap().end().0 - 1e-6, "{} on what is baked", x.title);
             }
         }
-        for pair in finish.windows(2) {
-            prop_assert!(number(pair[0]) < number(pair[1]) || pair[0].id.matches('.').count() > 1 || pair[1].id.matches('.').count() > 1, "{} then {}", pair[0].title, pair[1].title);
+        let before: Vec<usize> =
+            main.iter().filter(|(n, _)| matches!(s.work.finish[*n].when, When::Before(_))).map(|(n, _)| *n).collect();
+        prop_assert!(before.windows(2).all(|p| p[0] < p[1]), "in their order: {before:?}");
+        // Nothing goes on pieces that it is not for.
+        let on = |makeup: Option<u32>, stage: Stage| {
+            f.lines.iter().any(|l| l.stage == stage && l.on.on(makeup) && l.grams.0 > 0.0)
+        };
+        let finishes = s.makeups.iter().enumerate().map(|(n, m)| (Some(n as u32), &m.work)).chain([(None, &s.work)]);
+        for (makeup, work) in finishes {
+            let washed = work.finish.iter().any(|s| s.title.to_lowercase().contains("wash"));
+            let seeded = work.finish.iter().any(|s| s.title == "Scatter" || s.title == "Press on");
+            prop_assert!(!washed || on(makeup, Stage::Wash) || on(makeup, Stage::SecondWash), "{makeup:?}");
+            prop_assert_eq!(seeded, on(makeup, Stage::Topping), "{:?}", makeup);
         }
     }
 

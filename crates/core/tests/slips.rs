@@ -57,7 +57,7 @@ fn plan(stage: Stage, temperature: f64) -> AheadWish {
 }
 
 fn buns(pieces: u32, grams: f64) -> MakeUp {
-    MakeUp { kind: Kind::Bun, pieces, piece_weight: Grams(grams), vessel: Vessel::Sheet }
+    MakeUp::of(Kind::Bun, pieces, Grams(grams), Vessel::Sheet)
 }
 
 #[test]

@@ -327,13 +327,13 @@ fn the_finish_is_on_the_day() {
 fn one_dough_into_two_make_ups() {
     let mut f = Formula::beginning("Two ways", Style::Tin);
     let dough = figures(&f, Catalogue::bundled()).dough.0;
-    f.makeups = vec![MakeUp { kind: Kind::Bun, pieces: 4, piece_weight: Grams(70.0), vessel: Vessel::Sheet }];
+    f.makeups = vec![MakeUp::of(Kind::Bun, 4, Grams(70.0), Vessel::Sheet)];
     let now = "2026-03-07T08:00:00Z".parse().unwrap();
     let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
     assert!((s.shape.used.0 + s.makeups[0].shape.used.0 - dough).abs() < 1e-6);
     assert!((8.0..=20.0).contains(&s.makeups[0].bake.time.0), "{:?}", s.makeups[0].bake.time);
     assert!(s.makeups[0].bake.time.0 < s.bake.time.0);
-    f.makeups[0].pieces = 100;
+    f.makeups[0].shape.pieces = 100;
     assert_eq!(read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap_err().0[0].path, "makeups");
 }
 

@@ -173,8 +173,8 @@ fn full() -> Formula {
     ];
     f.levain = LevainWish { builds: 3, keep: Grams(25.0) };
     f.makeups = vec![
-        MakeUp { kind: Kind::Bun, pieces: 4, piece_weight: Grams(70.0), vessel: Vessel::Sheet },
-        MakeUp { kind: Kind::Roll, pieces: 2, piece_weight: Grams(55.5), vessel: Vessel::Stone },
+        MakeUp::of(Kind::Bun, 4, Grams(70.0), Vessel::Sheet),
+        MakeUp::of(Kind::Roll, 2, Grams(55.5), Vessel::Stone),
     ];
     f.counting = Some(Counting::FinalFlour);
     f.tags = vec!["thursday".into(), "for the soup".into()];
@@ -224,7 +224,7 @@ fn a_make_up_comes_and_goes_without_its_neighbours() {
     assert_eq!(more.makeups.len(), 2);
     assert_eq!(more.makeups[0], f.makeups[1]);
     let mut many = f.clone();
-    many.makeups = vec![f.makeups[1]; 4];
+    many.makeups = vec![f.makeups[1].clone(); 4];
     assert_eq!(changed(&many, &[], "add-makeup").unwrap_err().0[0].path, "makeups");
 }
 

@@ -4,6 +4,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::coat::GoesOnAt;
 use super::cuts::Score;
 use super::wish::FinishWish;
 use crate::pantry::{Catalogue, Group, Ingredient};
@@ -13,12 +14,18 @@ use crate::words::{Kind, Stage};
 /// Something that goes on the pieces, or that they are dipped in.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct GoesOn {
-    /// When: a wash, a glaze, a topping or a bath; what belongs to the dough is passed over.
+    /// A wash, a glaze, a topping or a bath; what belongs to the dough is passed over.
     pub stage: Stage,
     /// Key of the ingredient in the catalogue; what is not known there is passed over.
     pub ingredient: String,
-    /// Its mass, g.
+    /// Its mass on these pieces, g.
     pub grams: Grams,
+    /// When; as is usual for its stage when left out.
+    #[serde(default)]
+    pub at: Option<GoesOnAt>,
+    /// Other pieces of the same dough, which stay without it: how many of which shape.
+    #[serde(default)]
+    pub without: Vec<(u32, Kind)>,
 }
 
 /// Pieces that are finished, and what is wanted of them.
@@ -37,9 +44,6 @@ pub struct FinishInput {
     /// What goes on them.
     #[serde(default)]
     pub on: Vec<GoesOn>,
-    /// Other pieces of the same dough, which stay without: how many of which shape.
-    #[serde(default)]
-    pub others: Vec<(u32, Kind)>,
 }
 
 /// When a step of the finish is due.
@@ -50,6 +54,8 @@ pub enum When {
     Shaped,
     /// So many minutes before the oven.
     Before(Minutes),
+    /// After so many minutes in the oven.
+    Into(Minutes),
     /// In the oven, so many minutes before it comes out.
     ToGo(Minutes),
     /// So many minutes after it came out.
@@ -75,7 +81,7 @@ pub struct FinishStep {
 
 /// Minutes before the end at which a loaf is basted: the crust has set, and what is brushed on browns
 /// without burning.
-const BASTE: f64 = 5.0;
+const BASTE: u32 = 5;
 
 /// How many pieces one pot of a bath takes at a time.
 const A_BATCH: u32 = 3;
@@ -85,23 +91,129 @@ const DIP_ENDS: f64 = 4.0;
 /// Minutes that a bath takes from cold (common practice, no source).
 const BOIL: f64 = 12.0;
 
-/// What a finish goes on, where other pieces come from the same dough: on the main ones alone.
-fn only_on(f: &FinishInput) -> String {
-    let others: Vec<String> =
-        f.others.iter().map(|(n, kind)| format!("{n} × {}", kind.name().to_lowercase())).collect();
-    if others.is_empty() {
-        return String::new();
-    }
-    let main = format!("{} × {}", f.pieces, f.kind.name().to_lowercase());
-    format!(" On the {main} alone: the {} stay without.", others.join(" and the "))
+/// Minutes before the oven at which the last wash is on, and the last seeds.
+const WASHED: f64 = 5.0;
+const SCATTERED: f64 = 3.0;
+
+const HOT_OVEN: &str = "Pull the rack out to brush: the door and the oven's sides burn arms.";
+const RAW_EGG: &str = "Raw egg: wash brush and hands.";
+
+/// What goes on together: with its ingredients, and what of it goes on.
+struct Coat<'a> {
+    stage: Stage,
+    at: GoesOnAt,
+    parts: Vec<(Grams, &'a Ingredient)>,
+    /// Half of it, or the rest of it, where it goes on twice.
+    share: &'static str,
+    without: &'a [(u32, Kind)],
 }
 
-/// What in a wash may matter to somebody.
-fn allergy(all: &[(Grams, &Ingredient)]) -> String {
-    let mut names: Vec<&str> = all.iter().flat_map(|(_, i)| i.allergens.iter().map(String::as_str)).collect();
-    names.sort_unstable();
-    names.dedup();
-    if names.is_empty() { "what is brushed on".into() } else { names.join(" and ") }
+impl Coat<'_> {
+    fn names(&self) -> String {
+        let names: Vec<String> = self.parts.iter().map(|(_, i)| i.name.to_lowercase()).collect();
+        names.join(" and ")
+    }
+
+    fn weighed(&self) -> String {
+        let part =
+            |(g, i): &(Grams, &Ingredient)| format!("{} {} g", i.name.to_lowercase(), shown::grams(*g));
+        self.parts.iter().map(part).collect::<Vec<_>>().join(" and ")
+    }
+
+    fn egg(&self) -> bool {
+        self.parts.iter().any(|(_, i)| i.group == Group::Egg)
+    }
+
+    fn water_alone(&self) -> bool {
+        self.parts.iter().all(|(_, i)| i.is_water())
+    }
+
+    /// That it is for these pieces alone, where other pieces come from the same dough.
+    fn only_on(&self, f: &FinishInput) -> String {
+        if self.without.is_empty() {
+            return String::new();
+        }
+        let others: Vec<String> =
+            self.without.iter().map(|(n, kind)| format!("{n} × {}", kind.name().to_lowercase())).collect();
+        let main = format!("{} × {}", f.pieces, f.kind.name().to_lowercase());
+        format!(" On the {main} alone: the {} stay without.", others.join(" and the "))
+    }
+
+    /// What in it may matter to somebody.
+    fn allergy(&self) -> String {
+        let all = self.parts.iter().flat_map(|(_, i)| i.allergens.iter().map(String::as_str));
+        let mut names: Vec<&str> = all.collect();
+        names.sort_unstable();
+        names.dedup();
+        if names.is_empty() { "what is brushed on".into() } else { names.join(" and ") }
+    }
+
+    /// When it is due, for pieces that take so many minutes each way.
+    fn when(&self, each: f64, bathed: bool) -> When {
+        let m = |n: u32| Minutes(f64::from(n));
+        match self.at {
+            GoesOnAt::Shaped => When::Shaped,
+            GoesOnAt::Earlier(n) => When::Before(m(n)),
+            GoesOnAt::Before => When::Before(Minutes(match self.stage {
+                // On what is dipped, salt and seeds go on last, over the cut; on what is brushed, at once, while it
+                // is wet.
+                Stage::Topping if bathed => 0.2,
+                Stage::Topping => SCATTERED + each,
+                _ => WASHED + each,
+            })),
+            GoesOnAt::Minute(n) => When::Into(m(n)),
+            GoesOnAt::ToGo(n) => When::ToGo(m(n)),
+            GoesOnAt::Hot => When::After(Minutes(1.0)),
+            GoesOnAt::Cold => When::Cold,
+        }
+    }
+
+    fn in_the_oven(&self) -> bool {
+        matches!(self.at, GoesOnAt::Minute(_) | GoesOnAt::ToGo(_))
+    }
+}
+
+/// What goes on the pieces, each stage's at each of its moments together.
+fn coats<'a>(f: &'a FinishInput, catalogue: &'a Catalogue) -> Vec<Coat<'a>> {
+    let on = |stage: Stage| {
+        f.on.iter()
+            .filter(move |l| l.stage == stage && l.grams.0 > 0.0)
+            .filter_map(|l| Some((l, catalogue.get(&l.ingredient)?)))
+    };
+    let twice = on(Stage::SecondWash).next().is_some();
+    let iced = on(Stage::Glaze).any(|(_, i)| i.kin() == "icing-sugar");
+    let mut all: Vec<Coat> = Vec::new();
+    for stage in [Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze] {
+        let usual = match stage {
+            // Of two washes the first goes on when it is shaped, and dries while it proofs.
+            Stage::Wash if twice => GoesOnAt::Shaped,
+            Stage::Glaze if iced => GoesOnAt::Cold,
+            Stage::Glaze => GoesOnAt::Hot,
+            _ => GoesOnAt::Before,
+        };
+        for (line, ingredient) in on(stage) {
+            let at = line.at.unwrap_or(usual);
+            let with = |c: &&mut Coat| c.stage == stage && c.at == at && c.without == line.without;
+            match all.iter_mut().find(with).filter(|_| stage != Stage::Topping) {
+                Some(coat) => coat.parts.push((line.grams, ingredient)),
+                None => {
+                    let parts = vec![(line.grams, ingredient)];
+                    all.push(Coat { stage, at, parts, share: "", without: &line.without });
+                }
+            }
+        }
+    }
+    // Half of a glaze near the end of the bake, half when it is out.
+    if let Some(n) = all.iter().position(|c| c.stage == Stage::Glaze && c.at == GoesOnAt::Hot)
+        && f.finish.basted
+    {
+        let rest = &mut all[n];
+        rest.share = "the rest of the ";
+        let (parts, without) = (rest.parts.clone(), rest.without);
+        let at = GoesOnAt::ToGo(BASTE);
+        all.push(Coat { stage: Stage::Glaze, at, parts, share: "half of the ", without });
+    }
+    all
 }
 
 /// The steps of the finish, in their order.
@@ -116,145 +228,178 @@ fn allergy(all: &[(Grams, &Ingredient)]) -> String {
 ///     strands: false,
 ///     finish: FinishWish::default(),
 ///     on: vec![],
-///     others: vec![],
 /// };
 /// assert_eq!(finish(&round, Catalogue::bundled())[0].title, "Score");
 /// ```
 pub fn finish(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
-    let lines = |stage: Stage| -> Vec<(Grams, &Ingredient)> {
-        f.on.iter()
-            .filter(|l| l.stage == stage && l.grams.0 > 0.0)
-            .filter_map(|l| Some((l.grams, catalogue.get(&l.ingredient)?)))
-            .collect()
-    };
-    let pieces = f.pieces.max(1);
-    let mut all = Vec::new();
-    let mut add = |when: When, title: &str, what: String, minutes: f64, caution: Option<&'static str>| {
-        all.push(FinishStep { when, title: title.to_owned(), what, minutes: Minutes(minutes), caution });
-    };
-    let before = |minutes: f64| When::Before(Minutes(minutes));
-    let each = 0.2 * f64::from(pieces);
-    let only = only_on(f);
+    let each = 0.2 * f64::from(f.pieces.max(1));
+    let mut all = bath(f, catalogue);
+    let bathed = !all.is_empty();
+    let coats = coats(f, catalogue);
+    all.extend(coats.iter().map(|c| coat_step(f, c, &coats, each, bathed)));
+    all.extend(cuts(f, each));
+    // Before anything is brushed on.
+    if f.strands && f.pieces > 1 {
+        all.push(FinishStep {
+            when: When::Before(Minutes(9.0 + 2.0 * each)),
+            title: "Look over".into(),
+            what: "Ends that have come loose are tucked under again.".into(),
+            minutes: Minutes(1.0),
+            caution: None,
+        });
+    }
+    all.sort_by(|a, b| order(a).total_cmp(&order(b)));
+    all
+}
 
-    let bath = lines(Stage::Bath);
-    let bathed = !bath.is_empty();
-    if bathed {
-        let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
-        let weigh = |part: &[&(Grams, &Ingredient)]| part.iter().map(|(g, _)| g.0).sum::<f64>();
-        let (water, other) = (weigh(&water), weigh(&other));
-        let strong = if water > 0.0 {
-            format!(", {:.1} % of its water", 100.0 * other / water)
-        } else {
-            String::new()
-        };
-        let batches = pieces.div_ceil(A_BATCH);
-        let dipping = 1.5 * f64::from(batches);
-        let of =
-            if water > 0.0 { format!("{} g of water", shown::grams(Grams(water))) } else { "Water".into() };
-        let caution = "A strong alkaline bath burns skin and eyes: gloves and goggles; steel or glass, never aluminium. A soda bath boils over: add it slowly, in a tall pot.";
-        let what = format!(
-            "{of} brought to a simmer, which takes about ten minutes; then the {} g stirred in slowly.",
-            shown::grams(Grams(other))
-        );
-        add(before(DIP_ENDS + dipping + BOIL), "Heat the bath", what, 2.0, Some(caution));
-        let what = format!(
-            "{} g in the bath{strong}. Simmering, 20 to 30 seconds a side, {A_BATCH} at a time in {batches} batch{}; drain well.{only}",
-            shown::grams(Grams(other)),
-            if batches > 1 { "es" } else { "" },
-        );
-        add(before(DIP_ENDS + dipping), "Dip", what, dipping, Some(caution));
-    }
-    let twice = !lines(Stage::SecondWash).is_empty();
-    for (stage, title) in [(Stage::Wash, "Wash"), (Stage::SecondWash, "Second wash")] {
-        let all = lines(stage);
-        if all.is_empty() {
-            continue;
-        }
-        let names: Vec<String> =
-            all.iter().map(|(g, i)| format!("{} {} g", i.name.to_lowercase(), shown::grams(*g))).collect();
-        let egg = all.iter().any(|(_, i)| i.group == Group::Egg);
-        let title = if egg || stage == Stage::SecondWash { title } else { "Wash without egg" };
-        // Of two washes the first goes on when it is shaped, and dries while it proofs.
-        let first = stage == Stage::Wash && twice;
-        let dry = if first { " It dries while it proofs; the second goes on before the oven." } else { "" };
-        let when = if first { When::Shaped } else { before(5.0 + each) };
-        let caution = egg.then_some("Raw egg: wash brush and hands.");
-        let kept = if only.is_empty() {
-            String::new()
-        } else {
-            format!(
-                "{only} A brush of its own, and a gap between: {} may matter to who eats the others.",
-                allergy(&all)
-            )
-        };
-        add(
-            when,
-            title,
-            format!("Brush thinly with {}.{dry}{kept}", names.join(" and ")),
-            each.max(1.0),
+/// The bath is heated, and the pieces dipped.
+fn bath(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
+    let lines = f.on.iter().filter(|l| l.stage == Stage::Bath && l.grams.0 > 0.0);
+    let bath: Vec<(&GoesOn, &Ingredient)> =
+        lines.filter_map(|l| Some((l, catalogue.get(&l.ingredient)?))).collect();
+    let Some((first, _)) = bath.first() else { return Vec::new() };
+    let coat =
+        Coat { stage: Stage::Bath, at: GoesOnAt::Before, parts: vec![], share: "", without: &first.without };
+    let only = coat.only_on(f);
+    let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
+    let weigh = |part: &[&(&GoesOn, &Ingredient)]| part.iter().map(|(l, _)| l.grams.0).sum::<f64>();
+    let (water, other) = (weigh(&water), weigh(&other));
+    let strong =
+        if water > 0.0 { format!(", {:.1} % of its water", 100.0 * other / water) } else { String::new() };
+    let batches = f.pieces.max(1).div_ceil(A_BATCH);
+    let dipping = 1.5 * f64::from(batches);
+    let of = if water > 0.0 { format!("{} g of water", shown::grams(Grams(water))) } else { "Water".into() };
+    let other = shown::grams(Grams(other));
+    let caution = Some(
+        "A strong alkaline bath burns skin and eyes: gloves and goggles; steel or glass, never aluminium. A soda bath boils over: add it slowly, in a tall pot.",
+    );
+    let before = |minutes: f64| When::Before(Minutes(minutes));
+    let heat = format!(
+        "{of} brought to a simmer, which takes about ten minutes; then the {other} g stirred in slowly."
+    );
+    let dip = format!(
+        "{other} g in the bath{strong}. Simmering, 20 to 30 seconds a side, {A_BATCH} at a time in {batches} batch{}; drain well.{only}",
+        if batches > 1 { "es" } else { "" },
+    );
+    vec![
+        FinishStep {
+            when: before(DIP_ENDS + dipping + BOIL),
+            title: "Heat the bath".into(),
+            what: heat,
+            minutes: Minutes(2.0),
             caution,
-        );
+        },
+        FinishStep {
+            when: before(DIP_ENDS + dipping),
+            title: "Dip".into(),
+            what: dip,
+            minutes: Minutes(dipping),
+            caution,
+        },
+    ]
+}
+
+/// What is brushed, scattered, sprayed or poured on.
+fn coat_step(f: &FinishInput, c: &Coat<'_>, all: &[Coat<'_>], each: f64, bathed: bool) -> FinishStep {
+    let only = c.only_on(f);
+    let names = c.names();
+    let (title, what, minutes): (&str, String, f64) = match c.stage {
+        Stage::Topping => {
+            let grams: f64 = c.parts.iter().map(|(g, _)| g.0).sum();
+            let share = shown::grams(Grams(grams / f64::from(f.pieces.max(1))));
+            let (title, how) = match c.at {
+                GoesOnAt::Shaped => ("Press on", ", pressed on while it is moist"),
+                _ => ("Scatter", ""),
+            };
+            (title, format!("{share} g of {names} on each{how}.{only}"), (0.5 * each).max(0.5))
+        }
+        Stage::Glaze if c.at == GoesOnAt::Cold => {
+            let what = if c.parts.iter().any(|(_, i)| i.kin() == "icing-sugar") {
+                "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned()
+            } else {
+                format!("Brush with {}{names} when the bread is cold.", c.share)
+            };
+            ("Ice", format!("{what}{only}"), each.max(2.0))
+        }
+        _ if c.in_the_oven() => {
+            let whole = if c.share.is_empty() { "the " } else { c.share };
+            let mut what = format!("{whole}{names}, thinly; then shut the door again at once.{only}");
+            what[..1].make_ascii_uppercase();
+            (if c.water_alone() { "Spray" } else { "Baste" }, what, (0.5 * each).max(1.0))
+        }
+        _ if c.at == GoesOnAt::Hot => {
+            let what = format!("Brush with {}{names} while it is hot: the crust stays soft.{only}", c.share);
+            ("Brush", what, (0.5 * each).max(1.0))
+        }
+        _ if c.water_alone() => {
+            ("Spray with water", format!("Until it shines; or brush it.{only}"), (0.5 * each).max(1.0))
+        }
+        stage => {
+            let title = match stage {
+                Stage::SecondWash => "Second wash",
+                Stage::Glaze => "Brush",
+                _ if c.egg() => "Wash",
+                _ => "Wash without egg",
+            };
+            let dry = if c.at == GoesOnAt::Shaped { " It dries while it proofs." } else { "" };
+            let later = if c.at == GoesOnAt::Shaped
+                && stage == Stage::Wash
+                && all.iter().any(|o| o.stage == Stage::SecondWash)
+            {
+                " The second goes on before the oven."
+            } else {
+                ""
+            };
+            // Seeds that lie there already would stick to the brush.
+            let seeded = all.iter().any(|o| o.stage == Stage::Topping && o.at < c.at);
+            let how = if seeded { "Dab on, so that the seeds stay," } else { "Brush thinly with" };
+            let kept = if only.is_empty() {
+                String::new()
+            } else {
+                format!(
+                    "{only} A brush of its own, and a gap between: {} may matter to who eats the others.",
+                    c.allergy()
+                )
+            };
+            (title, format!("{how} {}.{dry}{later}{kept}", c.weighed()), each.max(1.0))
+        }
+    };
+    let caution = if c.in_the_oven() { Some(HOT_OVEN) } else { c.egg().then_some(RAW_EGG) };
+    FinishStep {
+        when: c.when(each, bathed),
+        title: title.to_owned(),
+        what,
+        minutes: Minutes(minutes),
+        caution,
     }
-    // On what is dipped, salt and seeds go on last, over the cut; on what is brushed, at once, while it
-    // is wet.
-    for (g, i) in lines(Stage::Topping) {
-        let share = shown::grams(g / f64::from(pieces));
-        let what = format!("{} g of {} on each.{only}", share, i.name.to_lowercase());
-        add(before(if bathed { 0.2 } else { 3.0 + each }), "Scatter", what, (0.5 * each).max(0.5), None);
-    }
+}
+
+/// What is cut, pricked, pressed or piped.
+fn cuts(f: &FinishInput, each: f64) -> Vec<FinishStep> {
+    let mut all = Vec::new();
+    let mut add = |before: f64, title: &str, what: String, minutes: f64, caution: Option<&'static str>| {
+        let (when, minutes) = (When::Before(Minutes(before)), Minutes(minutes));
+        all.push(FinishStep { when, title: title.to_owned(), what, minutes, caution });
+    };
     if f.finish.piped {
         let what = "A paste of equal flour and water with a little oil, piped across each.".to_owned();
-        add(before(2.5 + each), "Pipe", what, each.max(1.0), None);
+        add(2.5 + each, "Pipe", what, each.max(1.0), None);
     }
     let score = f.finish.score(f.kind);
     if score == Score::Docked {
         let what = "With a fork or a roller of pins, down to the tray, two fingers apart: steam gets out and it stays flat.";
-        add(before(1.0 + 0.5 * each), "Dock", what.to_owned(), (0.5 * each).max(1.0), None);
+        add(1.0 + 0.5 * each, "Dock", what.to_owned(), (0.5 * each).max(1.0), None);
     } else if score != Score::Plain {
         let (deep, held) = score.depth();
         let what =
             format!("{}, {deep:.0} mm deep, {held}. Flour on it first shows the pattern.", score.name());
-        add(
-            before(0.5 + 0.5 * each),
-            "Score",
-            what,
-            (0.5 * each).max(0.5),
-            Some("A sharp blade: cut away from the holding hand."),
-        );
+        let caution = "A sharp blade: cut away from the holding hand.";
+        add(0.5 + 0.5 * each, "Score", what, (0.5 * each).max(0.5), Some(caution));
     }
     if f.kind == Kind::Flat && score == Score::Plain {
         let what = "Press oiled fingertips down to the tray, two fingers apart, all over.".to_owned();
-        add(before(1.0), "Dimple", what, 1.0, None);
+        add(1.0, "Dimple", what, 1.0, None);
     }
-    let glaze = lines(Stage::Glaze);
-    let (icing, brushed): (Vec<_>, Vec<_>) = glaze.iter().partition(|(_, i)| i.kin() == "icing-sugar");
-    if !brushed.is_empty() && icing.is_empty() {
-        let names: Vec<String> = brushed.iter().map(|(_, i)| i.name.to_lowercase()).collect();
-        let (names, minutes) = (names.join(" and "), (0.5 * each).max(1.0));
-        if f.finish.basted {
-            let what = format!("Half of the {names}, thinly; then shut the door again at once.");
-            let caution = "Pull the rack out to brush: the door and the oven's sides burn arms.";
-            add(When::ToGo(Minutes(BASTE)), "Baste", what, minutes, Some(caution));
-        }
-        let rest = if f.finish.basted { "the rest of the " } else { "" };
-        let what = format!("Brush with {rest}{names} while it is hot: the crust stays soft.");
-        add(When::After(Minutes(1.0)), "Brush", what, minutes, None);
-    }
-    if !icing.is_empty() {
-        let what = "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned();
-        add(When::Cold, "Ice", what, each.max(2.0), None);
-    }
-    // Before anything is brushed on.
-    if f.strands && f.pieces > 1 {
-        add(
-            before(9.0 + 2.0 * each),
-            "Look over",
-            "Ends that have come loose are tucked under again.".to_owned(),
-            1.0,
-            None,
-        );
-    }
-    all.sort_by(|a, b| order(a).total_cmp(&order(b)));
     all
 }
 
@@ -264,7 +409,8 @@ fn order(s: &FinishStep) -> f64 {
         When::Shaped => -1e6,
         When::Before(m) => -m.0,
         // Every step in the oven comes before every step out of it.
-        When::ToGo(m) => 1.0 / (1.0 + m.0),
+        When::Into(m) => 1e-3 * (1.0 + m.0),
+        When::ToGo(m) => 0.9 / (1.0 + 0.01 * m.0),
         When::After(m) => 1.0 + m.0,
         When::Cold => 1e6,
     }
@@ -276,8 +422,13 @@ mod tests {
 
     /// Pieces of a shape with nothing on them and nothing wanted.
     fn plain(kind: Kind, pieces: u32) -> FinishInput {
-        let (finish, on, others) = (FinishWish::default(), Vec::new(), Vec::new());
-        FinishInput { kind, pieces, strands: kind.is_plaited(), finish, on, others }
+        FinishInput {
+            kind,
+            pieces,
+            strands: kind.is_plaited(),
+            finish: FinishWish::default(),
+            on: Vec::new(),
+        }
     }
 
     fn with(kind: Kind, pieces: u32, on: &[(&str, Stage, f64)]) -> FinishInput {
@@ -285,6 +436,8 @@ mod tests {
             stage: *stage,
             ingredient: (*key).to_owned(),
             grams: Grams(*grams),
+            at: None,
+            without: Vec::new(),
         });
         FinishInput { on: on.collect(), ..plain(kind, pieces) }
     }
@@ -348,7 +501,7 @@ mod tests {
     #[test]
     fn a_finish_is_on_the_main_pieces_alone_and_says_so() {
         let mut f = with(Kind::Braid, 1, &[("egg", Stage::Wash, 20.0)]);
-        f.others.push((2, Kind::Tin));
+        f.on[0].without.push((2, Kind::Tin));
         let wash = find(&finish_of(&f), "Wash").what.clone();
         assert!(wash.contains("alone") && wash.contains("2 × ") && wash.contains("egg may matter"), "{wash}");
     }
@@ -392,5 +545,40 @@ mod tests {
         assert!(find(&all, "Brush").what.contains("the rest of the butter"));
         f.on.clear();
         assert!(finish_of(&f).is_empty(), "nothing to baste with");
+    }
+
+    /// Each of the moments that bakers speak of is a step of its own, in their order.
+    #[test]
+    fn what_goes_on_goes_on_at_its_moment() {
+        let moments = [
+            ("egg", Stage::Wash, "shaped"),
+            ("sesame-seeds", Stage::Topping, "shaped"),
+            ("egg", Stage::SecondWash, "before:15"),
+            ("water", Stage::Wash, "before"),
+            ("milk", Stage::Wash, "minute:12"),
+            ("honey", Stage::Glaze, "to-go:5"),
+            ("butter", Stage::Glaze, "hot"),
+            ("icing-sugar", Stage::Glaze, "cold"),
+        ];
+        let mut f = plain(Kind::Braid, 1);
+        f.on = moments
+            .iter()
+            .map(|(key, stage, at)| GoesOn {
+                stage: *stage,
+                ingredient: (*key).into(),
+                grams: Grams(10.0),
+                at: Some(at.parse().unwrap()),
+                without: Vec::new(),
+            })
+            .collect();
+        let all = finish_of(&f);
+        let titles: Vec<_> = all.iter().map(|s| s.title.as_str()).collect();
+        let wanted =
+            ["Wash", "Press on", "Second wash", "Spray with water", "Baste", "Baste", "Brush", "Ice"];
+        assert_eq!(titles, wanted);
+        assert!(all[2].what.starts_with("Dab on, so that the seeds stay"), "{}", all[2].what);
+        assert_eq!(all[2].when, When::Before(Minutes(15.0)));
+        assert_eq!(all[4].when, When::Into(Minutes(12.0)));
+        assert!(all[4].caution.unwrap().contains("burn arms"));
     }
 }

@@ -15,7 +15,7 @@ use crate::mix::MixWish;
 use crate::oven::OvenWish;
 use crate::pantry::{Catalogue, Renamed};
 use crate::rise::RisesWish;
-use crate::shape::{PIECE, PIECES, ShapeWish};
+use crate::shape::ShapeWish;
 use crate::units::Grams;
 use crate::words::{Counting, Stage, Style};
 
@@ -110,7 +110,19 @@ impl Formula {
 
     /// What the further make-ups weigh together.
     pub fn makeups_weight(&self) -> Grams {
-        self.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum()
+        self.makeups.iter().map(MakeUp::weight).sum()
+    }
+
+    /// The dough as one of its make-ups has it: its own pieces, pan, vessel and finish, and no other pieces beside it.
+    pub fn part(&self, n: usize) -> Formula {
+        let mut part = self.clone();
+        let makeup = part.makeups.swap_remove(n);
+        part.makeups.clear();
+        part.shape = ShapeWish { on_scale: Some(makeup.weight()), ..makeup.shape };
+        part.finish = makeup.finish;
+        part.oven.vessel = makeup.vessel;
+        part.lines.retain(|l| l.stage.in_dough() || l.on.on(Some(n as u32)));
+        part
     }
 
     /// Gives every line the key that its ingredient has in the household which took it in.
@@ -187,8 +199,15 @@ impl Formula {
             c.note(Fault::new("out-of-range", "makeups", text));
         }
         for (i, m) in self.makeups.iter().enumerate() {
-            PIECES.check(c, &format!("makeups.{i}.pieces"), f64::from(m.pieces));
-            PIECE.check(c, &format!("makeups.{i}.piece_weight"), m.piece_weight.0);
+            let mut own = Check::new();
+            m.shape.check(&mut own);
+            if m.shape.piece_weight.is_none() {
+                own.note(Fault::new("missing", "shape.piece_weight", "Say what each piece weighs."));
+            }
+            for fault in own.done(()).err().into_iter().flat_map(|Faults(faults)| faults) {
+                let path = fault.path.replacen("shape.", &format!("makeups.{i}."), 1);
+                c.note(Fault { path, ..fault });
+            }
         }
     }
 

@@ -3,7 +3,9 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::finish::{FinishWish, GoesOnAt, Pieces};
 use crate::range::Range;
+use crate::shape::ShapeWish;
 use crate::units::{Celsius, Grams, Hours};
 use crate::words::{Kind, Stage, Vessel};
 
@@ -26,12 +28,19 @@ pub struct Line {
     /// What is to be known of it besides: “sifted”, “toasted”. At most 200 characters.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
+    /// For what goes on the pieces: when; as is usual for its stage when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<GoesOnAt>,
+    /// For what goes on the pieces: on which; on the main ones when left out.
+    #[serde(default, skip_serializing_if = "Pieces::is_main")]
+    pub on: Pieces,
 }
 
 impl Line {
-    /// A line without a note.
+    /// A line with nothing said of it besides.
     pub fn new(ingredient: impl Into<String>, stage: Stage, grams: Grams) -> Line {
-        Line { ingredient: ingredient.into(), stage, grams, note: String::new() }
+        let (note, on) = (String::new(), Pieces::Main);
+        Line { ingredient: ingredient.into(), stage, grams, note, at: None, on }
     }
 }
 
@@ -85,17 +94,40 @@ impl Default for LevainWish {
     }
 }
 
-/// A further make-up from the same dough: so many pieces of another shape.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+/// A further make-up from the same dough: pieces of their own, shaped, panned and finished for themselves.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct MakeUp {
-    /// The shape of the pieces.
-    pub kind: Kind,
-    /// How many, 1 to 200.
-    pub pieces: u32,
-    /// What each weighs, 5 to 20 000 g.
-    pub piece_weight: Grams,
+    /// What is wanted of the pieces; what each weighs must be said.
+    #[serde(flatten)]
+    pub shape: ShapeWish,
+    /// What is wanted of their finish; which lines go on them stands at the lines.
+    #[serde(default)]
+    pub finish: FinishWish,
     /// What they bake on or in.
     pub vessel: Vessel,
+}
+
+impl MakeUp {
+    /// So many pieces of a shape, with nothing else wanted.
+    pub fn of(kind: Kind, pieces: u32, each: Grams, vessel: Vessel) -> MakeUp {
+        let shape = ShapeWish { piece_weight: Some(each), ..ShapeWish::of(kind, pieces) };
+        MakeUp { shape, finish: FinishWish::default(), vessel }
+    }
+
+    /// What all its pieces weigh.
+    pub fn weight(&self) -> Grams {
+        self.each() * f64::from(self.shape.pieces)
+    }
+
+    /// What each weighs.
+    pub fn each(&self) -> Grams {
+        self.shape.piece_weight.unwrap_or_default()
+    }
+
+    /// Its pieces, as they are named: “2 × tin loaf”.
+    pub fn name(&self) -> String {
+        format!("{} × {}", self.shape.pieces, self.shape.kind.name().to_lowercase())
+    }
 }
 
 /// The most further make-ups.

@@ -135,7 +135,7 @@ pub fn scale_to(formula: &Formula, to: &ScaleTo, catalogue: &Catalogue) -> Resul
     };
     // With further make-ups the main one keeps its share: all pieces grow alike.
     if !matches!(to, ScaleTo::Pieces { .. } | ScaleTo::Pans { .. }) {
-        out.makeups.iter_mut().for_each(|m| m.piece_weight = m.piece_weight * factor);
+        out.makeups.iter_mut().for_each(|m| m.shape.piece_weight = m.shape.piece_weight.map(|w| w * factor));
     }
     scale(&mut out, factor)?;
     Ok(Scaled { formula: out, factor, runs_out })

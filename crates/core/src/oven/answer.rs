@@ -150,6 +150,8 @@ pub struct BakeOutput {
     pub colour: &'static str,
     /// The colour that is wanted, as lightness.
     pub golden: f64,
+    /// The lightness under which it would be too dark.
+    pub darkest: f64,
     /// The colour of sides and base in a word.
     pub colour_below: [&'static str; 2],
     /// Loss of weight in the oven, per cent of the dough.
@@ -178,6 +180,17 @@ pub struct BakeOutput {
     pub curve: Vec<BakeMoment>,
     /// The loaf cut open at moments of its course.
     pub cuts: Vec<Cut>,
+}
+
+/// How far a crust may miss its colour, in steps of lightness (common practice, no source).
+const NEAR_ENOUGH: f64 = 2.0;
+
+impl BakeOutput {
+    /// Whether it is done in time and as it should look: baked through, golden, and not too dark.
+    pub fn comes_out_well(&self) -> bool {
+        let colour = self.darkest - NEAR_ENOUGH..=self.golden + NEAR_ENOUGH;
+        self.core_at.is_some() && colour.contains(&self.lightness) && self.foil_on.is_none()
+    }
 }
 
 /// The loaf cut open at one moment: temperatures in °C from the middle to the surface, at equal steps.

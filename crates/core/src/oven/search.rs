@@ -375,6 +375,7 @@ impl Case<'_> {
             lightness: end.lightness,
             colour: colour_word(end.lightness),
             golden: self.wanted.golden,
+            darkest: self.wanted.dark,
             colour_below: [colour_word(end.lightness_sides), colour_word(end.lightness_base)],
             loss: end.loss,
             loss_cooled: end.loss + self.steams(),

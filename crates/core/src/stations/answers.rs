@@ -8,7 +8,7 @@ use super::pieces::PieceWork;
 use crate::day::{Day, Lasts, Task};
 use crate::formula::{Build, Figures, Nutrition, Slip};
 use crate::mix::{MixOutput, WaterAnswer, WaterAnswers};
-use crate::oven::{BakeInput, BakeOutput, Notations};
+use crate::oven::{BakeInput, BakeOutput, Notations, OvenWish};
 use crate::rise::{Forecast, Ripening, RiseInput, RiseOutput};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes};
@@ -107,8 +107,14 @@ impl Ahead {
 pub struct MakeUpAnswer {
     /// Its pieces.
     pub shape: ShapeOutput,
+    /// Shaping, plaiting, pan and tray, and its own finish.
+    pub work: PieceWork,
     /// Its temperature and minutes.
     pub bake: BakeOutput,
+    /// What it bakes on or in, with its pan settled.
+    pub oven: OvenWish,
+    /// Whether its setting is that of the main pieces, so that it can bake beside them.
+    pub together: bool,
 }
 
 /// Something that goes into the dough, at the phase it belongs to.

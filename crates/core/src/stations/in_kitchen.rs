@@ -5,19 +5,20 @@
 
 use jiff::Timestamp;
 
-use super::answers::{Stations, YeastForms};
+use super::answers::{MakeUpAnswer, Stations, YeastForms};
 use super::failing::later_slips;
+use super::makeup::beside;
 use super::pieces::{PieceWork, in_its_pan};
 use super::tasks;
 use crate::day::{Anchor, DayWish, schedule};
 use crate::fault::{Fault, Faults};
-use crate::formula::{Figures, Formula, builds, figures, known, mark_meant, nutrition, slips};
+use crate::formula::{Figures, Formula, Line, builds, figures, known, mark_meant, nutrition, slips};
 use crate::kitchen::Kitchen;
 use crate::oven::{BakeOutput, HotSide, Notations, bake};
 use crate::pantry::{Catalogue, Ingredient};
 use crate::rise::rise;
 use crate::units::{Celsius, Grams, shown};
-use crate::words::{Stage, Style, Vessel};
+use crate::words::{Kind, Stage, Style, Vessel};
 
 /// A formula in its kitchen, with what the engines ask for.
 pub struct InKitchen<'a> {
@@ -27,6 +28,10 @@ pub struct InKitchen<'a> {
     pub(super) figures: Figures,
     /// When each stretch begins, once that is known.
     pub(super) begins: Option<Begins>,
+    /// Which of the further make-ups this is about; the main pieces where it is none.
+    pub(super) part: Option<u32>,
+    /// The other pieces from the same dough: how many of which shape, and what they weigh.
+    pub(super) beside: Vec<(u32, Kind, Grams)>,
 }
 
 /// Hours of the day at which the stretches of a rise begin.
@@ -145,7 +150,8 @@ const LEAST_HYDRATION: f64 = 20.0;
 impl<'a> InKitchen<'a> {
     /// A checked formula in a checked kitchen.
     pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
-        InKitchen { formula, kitchen, catalogue, figures: figures(formula, catalogue), begins: None }
+        let figures = figures(formula, catalogue);
+        InKitchen { formula, kitchen, catalogue, figures, begins: None, part: None, beside: beside(formula) }
     }
 
     fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
@@ -164,7 +170,7 @@ impl<'a> InKitchen<'a> {
         }
         let ahead = self.ahead()?;
         let first_cut = self.shape(None)?;
-        let mut rise_input = self.rise_input(&ahead, &first_cut);
+        let mut rise_input = self.rise_input(&ahead, &first_cut, self.makeups_shaping()?);
         let mut risen = self.named("rise", rise(&rise_input))?;
         let (mix, friction) = self.mixed(&risen)?;
         if let (Some(folds), Some(bulk)) = (mix.folds, &risen.bulk) {
@@ -183,7 +189,7 @@ impl<'a> InKitchen<'a> {
             bake.turn = None;
         }
         let work = self.piece_work(&rise, &shape, &bake, tray)?;
-        let makeups = self.makeups(&rise)?;
+        let makeups = self.makeups(&rise, &bake)?;
         let course = self.course(&tasks::Found {
             ahead: &ahead,
             mix: &mix,
@@ -199,7 +205,7 @@ impl<'a> InKitchen<'a> {
         let day = schedule(course.laid.steps, &self.formula.day, self.kitchen, now, doubt)?;
         let yeast = self.figures.instant_yeast.of(self.figures.flour);
         Ok(Stations {
-            cautions: self.cautions(&work),
+            cautions: self.cautions(&work, &makeups),
             nutrition: nutrition(&self.figures, bake.loss_cooled, Grams(100.0)),
             piece_nutrition: nutrition(
                 &self.figures,
@@ -263,7 +269,8 @@ impl<'a> InKitchen<'a> {
     }
 
     pub(super) fn lines(&self, stage: Stage) -> impl Iterator<Item = (Grams, &Ingredient)> {
-        known(self.formula, self.catalogue).filter(move |(l, _)| l.stage == stage).map(|(l, i)| (l.grams, i))
+        let here = move |l: &Line| l.stage == stage && (stage.in_dough() || l.on.on(self.part));
+        known(self.formula, self.catalogue).filter(move |(l, _)| here(l)).map(|(l, i)| (l.grams, i))
     }
 
     pub(super) fn has(&self, stage: Stage) -> bool {
@@ -288,7 +295,7 @@ impl<'a> InKitchen<'a> {
         ]
     }
 
-    fn cautions(&self, work: &PieceWork) -> Vec<String> {
+    fn cautions(&self, work: &PieceWork, makeups: &[MakeUpAnswer]) -> Vec<String> {
         let mut c = vec!["Raw flour and raw dough are not safe to eat.".to_owned()];
         if self.figures.egg || self.figures.dairy {
             c.push("Dough with egg or milk: count the time between 4 and 60 °C. Over two hours, rise it cooler or use the fridge.".into());
@@ -305,7 +312,12 @@ impl<'a> InKitchen<'a> {
         if self.figures.gluten_flour.0 == 0.0 && !self.figures.allergens.iter().any(|a| a == "gluten") {
             c.push("Made without gluten, but not safe for coeliac disease in a kitchen where wheat flour is used.".into());
         }
-        c.extend(work.finish.iter().filter_map(|s| s.caution).map(str::to_owned));
+        let finish = makeups.iter().map(|m| &m.work).chain([work]).flat_map(|w| &w.finish);
+        for caution in finish.filter_map(|s| s.caution) {
+            if !c.iter().any(|told| told == caution) {
+                c.push(caution.to_owned());
+            }
+        }
         c
     }
 }

@@ -1,50 +1,68 @@
 //! The bakes of the day: batches, levels, other make-ups, what is done in the oven, and what comes out.
 
-use super::tasks::{Found, LEVELS, LOADING, RESETTING, TAKING_OUT, TOGETHER, finish_task, vessel_inside};
+use super::makeup::bakes_alone;
+use super::pieces::PieceWork;
+use super::tasks::{Finished, Found, LEVELS, LOADING, RESETTING, TAKING_OUT, vessel_inside};
 use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
-use crate::formula::MakeUp;
-use crate::oven::BakeOutput;
-use crate::stations::{InKitchen, MakeUpAnswer};
-use crate::units::Minutes;
+use crate::oven::{BakeOutput, HotStart};
+use crate::stations::InKitchen;
+use crate::units::{Celsius, Minutes};
 use crate::words::Vessel;
 
 /// How long a loaf may lie on its rack once it is cool, min (common practice, no source).
 const LIES: f64 = 24.0 * 60.0;
+/// How much longer than the main pieces something may bake beside them, as a share.
+const LONGER: f64 = 1.5;
 /// How far a deed in the oven may be put off or brought forward, min.
 const AROUND: f64 = 4.0;
+
+/// What bakes as one: the main pieces or a further make-up, and the task that it goes in with.
+struct Baked<'a> {
+    bake: &'a BakeOutput,
+    trays: u32,
+    hot_start: Option<HotStart>,
+    finished: Finished<'a>,
+    /// The task with which it goes in.
+    into: String,
+    /// What marks its own tasks: nothing for the first batch, `.2`, `.m0`.
+    mark: String,
+    /// What its tasks are called by besides.
+    name: Option<String>,
+}
 
 impl InKitchen<'_> {
     /// Into the oven and out of it: the main pieces in as many batches as their trays need, with what can
     /// bake beside them; then what needs another setting. Gives when the first are in.
     pub(super) fn tasks_of_bakes(&self, day: &mut Tasks, found: &Found<'_>) -> Moment {
         let bake = found.bake;
-        let trays = found.work.tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
+        let trays = trays_of(found.work);
         let batches = trays.div_ceil(LEVELS);
         let need = OvenNeed { dial: bake.dial, trays: trays.min(LEVELS), preheat: bake.preheat };
+        let beside = self.together(found);
+        let with: Vec<String> = beside.iter().map(|n| self.formula.makeups[*n].name()).collect();
+        let says = match with.is_empty() {
+            true => self.loading(batches),
+            false => format!("{} With them: {}.", self.loading(batches), with.join(", ")),
+        };
         let into = Task::deed("in.main", StepKind::Bake, "Into the oven", LOADING);
-        day.then(into.says(self.loading(batches)).in_the_oven(need));
+        day.then(into.says(says).in_the_oven(need));
         let oven_at = day.end();
         let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
         let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0).says(what);
         // Sooner does no harm; later, and it is not hot.
         day.beside(on, Moment::start("in.main").later(-bake.preheat.0), Moves::within(1e5, 0.0));
-        self.tasks_in_the_oven(day, found, "main");
+        tasks_in_the_oven(day, &self.main_baked(found, 1));
         day.then(baking("main", "Bake", bake, need));
-        let (beside, after): (Vec<_>, Vec<_>) = self
-            .formula
-            .makeups
-            .iter()
-            .zip(found.makeups)
-            .enumerate()
-            .partition(|(_, (m, a))| self.bakes_beside(m, a, bake, trays, found.makeups));
-        for (n, (m, answer)) in beside {
-            let name = m.kind.name().to_lowercase();
+        for n in beside {
+            let (name, answer) = (self.formula.makeups[n].name(), &found.makeups[n]);
+            tasks_in_the_oven(day, &self.makeup_baked(found, n, "in.main"));
             let id = format!("out.{n}");
             let out = Task::deed(&id, StepKind::Bake, format!("Out: {name}"), 1.0)
-                .says(format!("{} × {name}, baked beside the rest. Onto a rack.", m.pieces));
+                .says(format!("Baked beside the rest, {} Onto a rack.", until(&answer.bake)));
             day.beside(out, oven_at.later(answer.bake.time.0), Moves::within(0.0, 9.0));
             day.alongside(cooling(&n.to_string(), format!("Cool: {name}"), &answer.bake), Moment::end(&id));
+            tasks_when_out(day, &found.makeup_finished(n, self.formula), &answer.bake, &Moment::end(&id));
         }
         taken_out(day, "main", "Out of the oven", bake);
         for batch in 2..=batches {
@@ -53,100 +71,100 @@ impl InKitchen<'_> {
             let left = OvenNeed { trays: (trays - LEVELS * (batch - 1)).min(LEVELS), ..need };
             let into = Task::deed(format!("in.{id}"), StepKind::Bake, title, LOADING);
             day.then(into.says("It was kept cool until now.").in_the_oven(left));
-            self.tasks_in_the_oven(day, found, &id);
+            tasks_in_the_oven(day, &self.main_baked(found, batch));
             day.then(baking(&id, format!("Bake, batch {batch}"), bake, left));
             taken_out(day, &id, &format!("Out of the oven, batch {batch}"), bake);
         }
         let out = day.end();
         let mut dial = bake.dial;
-        for (n, (m, answer)) in after {
-            let name = m.kind.name().to_lowercase();
-            let to = answer.bake.dial;
-            if (to - dial).0.abs() > 2.0 {
-                let how = if to > dial { "up" } else { "down; leave its door open a moment" };
-                let (id, title) = (format!("reset.{n}"), format!("Oven to {:.0} °C", to.0));
-                let reset = Task::wait(id, StepKind::Oven, title, Lasts::just(Minutes(RESETTING)));
-                day.then(reset.says(format!("Turn it {how}.")));
-                dial = to;
-            }
-            let need = OvenNeed { dial: to, trays: 1, preheat: answer.bake.preheat };
-            let what = format!("{} × {name} at {:.0} °C, kept cool until now.", m.pieces, to.0);
-            let into =
-                Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);
-            day.then(into.says(what).in_the_oven(need));
-            day.then(baking(&n.to_string(), format!("Bake: {name}"), &answer.bake, need));
-            taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake);
+        let together = self.together(found);
+        for n in (0..found.makeups.len()).filter(|n| !together.contains(n)) {
+            self.tasks_of_a_bake_after(day, found, n, &mut dial);
         }
-        for (n, s) in found.work.finish.iter().enumerate() {
-            let later = match s.when {
-                When::After(m) => m.0,
-                When::Cold => bake.cool.0,
-                _ => continue,
-            };
-            let moves = Moves::within(later, 30.0 - s.minutes.0);
-            day.beside(finish_task(n, s), out.later(later), moves);
-        }
+        tasks_when_out(day, &found.finished(), bake, &out);
         oven_at
     }
 
-    /// What is done to a batch while it bakes.
-    fn tasks_in_the_oven(&self, day: &mut Tasks, found: &Found<'_>, batch: &str) {
-        let bake = found.bake;
-        let of = batch.strip_prefix("main").unwrap_or("").replace('-', ".");
-        let mut at_minute = |id: &str, kind: StepKind, title: &str, what: &str, minute: f64, takes: f64| {
-            let last = (bake.time.0 - takes).max(0.0);
-            let minute = minute.min(last);
-            let begins = Moment::end(&format!("in.{batch}")).later(minute);
-            let moves = Moves::within(minute.min(AROUND), (last - minute).min(AROUND));
-            day.beside(Task::deed(format!("{id}{of}"), kind, title, takes).says(what), begins, moves);
-        };
-        if let Some(hot) = self.formula.oven.hot_start {
-            let down = format!("Down to {:.0} °C.", bake.dial.0);
-            at_minute("down", StepKind::Oven, "Turn the oven down", &down, hot.minutes.0, 1.0);
+    /// A further make-up goes in when the oven is free, at its own setting.
+    fn tasks_of_a_bake_after(&self, day: &mut Tasks, found: &Found<'_>, n: usize, dial: &mut Celsius) {
+        let (name, answer) = (self.formula.makeups[n].name(), &found.makeups[n]);
+        let to = answer.bake.dial;
+        if (to - *dial).0.abs() > 2.0 {
+            let how = if to > *dial { "up" } else { "down; leave its door open a moment" };
+            let (id, title) = (format!("reset.{n}"), format!("Oven to {:.0} °C", to.0));
+            let reset = Task::wait(id, StepKind::Oven, title, Lasts::just(Minutes(RESETTING)));
+            day.then(reset.says(format!("Turn it {how}{}.", vessel_inside(answer.oven.vessel))));
+            *dial = to;
         }
-        if let Some(turn) = bake.turn {
-            let what = match found.work.tray.as_ref().map_or(1, |t| t.layout.trays) {
-                1 => "Back to front.",
-                _ => "Upper tray below, lower above, both back to front.",
-            };
-            at_minute("turn", StepKind::Oven, "Turn it round", what, turn.0, 1.0);
-        }
-        if let Some(lid) = bake.lid_off {
-            let what = "Dry mitts, arms back: the steam comes first.";
-            at_minute("lid", StepKind::Oven, "Lid off", what, lid.0, 1.0);
-        }
-        if let Some(foil) = bake.foil_on {
-            at_minute("foil", StepKind::Oven, "Cover with foil", "Or it gets too dark.", foil.0, 1.0);
-        }
-        for (n, s) in found.work.finish.iter().enumerate() {
-            if let When::ToGo(m) = s.when {
-                let minute = (bake.time.0 - m.0).max(0.0);
-                let takes = s.minutes.0.min(bake.time.0);
-                at_minute(&format!("finish.{n}"), StepKind::Finish, &s.title, &s.what, minute, takes);
+        let finished = found.makeup_finished(n, self.formula);
+        for (i, s) in finished.steps.iter().enumerate() {
+            match s.when {
+                // It dries while it proofs, whenever that ends.
+                When::Shaped => day.beside(
+                    finished.task(i),
+                    Moment::end(&format!("makeup.{n}")),
+                    Moves::within(0.0, 20.0),
+                ),
+                When::Before(m) => {
+                    let begins = Moment::start(&format!("in.{n}")).later(-m.0);
+                    day.beside(finished.task(i), begins, Moves::within(15.0, 0.0));
+                }
+                _ => {}
             }
+        }
+        let need =
+            OvenNeed { dial: to, trays: trays_of(&answer.work).min(LEVELS), preheat: answer.bake.preheat };
+        let what = format!("{name} at {:.0} °C, kept cool until now.", to.0);
+        let into = Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);
+        day.then(into.says(what).in_the_oven(need));
+        tasks_in_the_oven(day, &self.makeup_baked(found, n, &format!("in.{n}")));
+        day.then(baking(&n.to_string(), format!("Bake: {name}"), &answer.bake, need));
+        taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake);
+        let out = day.end();
+        tasks_when_out(day, &finished, &answer.bake, &out);
+    }
+
+    fn main_baked<'a>(&self, found: &'a Found<'_>, batch: u32) -> Baked<'a> {
+        let (into, mark) = match batch {
+            1 => ("in.main".into(), String::new()),
+            n => (format!("in.main-{n}"), format!(".{n}")),
+        };
+        let trays = trays_of(found.work);
+        let hot_start = self.formula.oven.hot_start;
+        Baked { bake: found.bake, trays, hot_start, finished: found.finished(), into, mark, name: None }
+    }
+
+    /// A further make-up in the oven; beside the main pieces it is turned down with them.
+    fn makeup_baked<'a>(&self, found: &'a Found<'_>, n: usize, into: &str) -> Baked<'a> {
+        let answer = &found.makeups[n];
+        Baked {
+            bake: &answer.bake,
+            trays: trays_of(&answer.work),
+            hot_start: answer.oven.hot_start.filter(|_| into != "in.main"),
+            finished: found.makeup_finished(n, self.formula),
+            into: into.to_owned(),
+            mark: format!(".m{n}"),
+            name: Some(self.formula.makeups[n].name()),
         }
     }
 
-    /// Whether a further make-up goes into the oven beside the main one: near enough in its setting, on
-    /// the other level, and with nothing that takes the whole oven.
-    pub(super) fn bakes_beside(
-        &self,
-        m: &MakeUp,
-        answer: &MakeUpAnswer,
-        main: &BakeOutput,
-        trays: u32,
-        all: &[MakeUpAnswer],
-    ) -> bool {
-        let whole = |v: Vessel| matches!(v, Vessel::Pot | Vessel::Stone);
-        // With more than one beside it there is no level left.
-        let earlier = self.formula.makeups.iter().zip(all).take_while(|(other, _)| !std::ptr::eq(*other, m));
-        let near = |a: &MakeUpAnswer| (a.bake.dial - main.dial).0.abs() <= TOGETHER;
-        let taken = earlier.filter(|(o, a)| near(a) && !whole(o.vessel)).count() as u32;
-        near(answer)
-            && trays + taken < LEVELS
-            && !whole(self.formula.oven.vessel)
-            && !whole(m.vessel)
-            && answer.bake.time.0 <= 1.5 * main.time.0
+    /// The further make-ups that go into the oven beside the main pieces: at their setting, where there is a level
+    /// left, and with nothing that takes the whole oven.
+    pub(super) fn together(&self, found: &Found<'_>) -> Vec<usize> {
+        let mut taken = trays_of(found.work);
+        let mut with = Vec::new();
+        for (n, answer) in found.makeups.iter().enumerate() {
+            let fits = answer.together
+                && !bakes_alone(self.formula.oven.vessel)
+                && !bakes_alone(answer.oven.vessel)
+                && taken + trays_of(&answer.work) <= LEVELS
+                && answer.bake.time.0 <= LONGER * found.bake.time.0;
+            if fits {
+                taken += trays_of(&answer.work);
+                with.push(n);
+            }
+        }
+        with
     }
 
     pub(super) fn loading(&self, batches: u32) -> String {
@@ -168,6 +186,74 @@ impl InKitchen<'_> {
         };
         format!("{how}{steam}{first}")
     }
+}
+
+/// How many trays, or levels of pans, some pieces take.
+fn trays_of(work: &PieceWork) -> u32 {
+    work.tray.as_ref().map_or(1, |t| t.layout.trays.max(1))
+}
+
+/// What is done to what bakes while it bakes.
+fn tasks_in_the_oven(day: &mut Tasks, b: &Baked<'_>) {
+    let bake = b.bake;
+    let mut at_minute = |id: String, kind: StepKind, title: &str, what: &str, minute: f64, takes: f64| {
+        let last = (bake.time.0 - takes).max(0.0);
+        let minute = minute.min(last);
+        let begins = Moment::end(&b.into).later(minute);
+        let moves = Moves::within(minute.min(AROUND), (last - minute).min(AROUND));
+        let title = match &b.name {
+            Some(name) => format!("{title}: {name}"),
+            None => title.to_owned(),
+        };
+        day.beside(Task::deed(id, kind, title, takes).says(what), begins, moves);
+    };
+    let id = |deed: &str| format!("{deed}{}", b.mark);
+    if let Some(hot) = b.hot_start {
+        let down = format!("Down to {:.0} °C.", bake.dial.0);
+        at_minute(id("down"), StepKind::Oven, "Turn the oven down", &down, hot.minutes.0, 1.0);
+    }
+    if let Some(turn) = bake.turn {
+        let what = match b.trays {
+            1 => "Back to front.",
+            _ => "Upper tray below, lower above, both back to front.",
+        };
+        at_minute(id("turn"), StepKind::Oven, "Turn it round", what, turn.0, 1.0);
+    }
+    if let Some(lid) = bake.lid_off {
+        let what = "Dry mitts, arms back: the steam comes first.";
+        at_minute(id("lid"), StepKind::Oven, "Lid off", what, lid.0, 1.0);
+    }
+    if let Some(foil) = bake.foil_on {
+        at_minute(id("foil"), StepKind::Oven, "Cover with foil", "Or it gets too dark.", foil.0, 1.0);
+    }
+    for (n, s) in b.finished.steps.iter().enumerate() {
+        let minute = match s.when {
+            When::Into(m) => m.0,
+            When::ToGo(m) => (bake.time.0 - m.0).max(0.0),
+            _ => continue,
+        };
+        let takes = s.minutes.0.min(bake.time.0);
+        // Each batch is finished for itself.
+        let mark = if b.name.is_some() { "" } else { b.mark.as_str() };
+        at_minute(format!("{}.{n}{mark}", b.finished.id), StepKind::Finish, &s.title, &s.what, minute, takes);
+    }
+}
+
+/// What is done to what is out: while it is hot, and when it is cold.
+fn tasks_when_out(day: &mut Tasks, finished: &Finished<'_>, bake: &BakeOutput, out: &Moment) {
+    for (n, s) in finished.steps.iter().enumerate() {
+        let later = match s.when {
+            When::After(m) => m.0,
+            When::Cold => bake.cool.0,
+            _ => continue,
+        };
+        let moves = Moves::within(later, 30.0 - s.minutes.0);
+        day.beside(finished.task(n), out.later(later), moves);
+    }
+}
+
+fn until(bake: &BakeOutput) -> String {
+    format!("until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour)
 }
 
 /// A batch bakes.

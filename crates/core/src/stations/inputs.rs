@@ -1,19 +1,19 @@
 //! What each engine asks for, derived from the formula and the kitchen.
 
 use super::in_kitchen::Begins;
-use super::{Ahead, GoesIn, InKitchen, Liquid, LiquidPart, MakeUpAnswer};
+use super::{Ahead, GoesIn, InKitchen, Liquid, LiquidPart};
 use crate::fault::{Fault, Faults};
 use crate::finish::{FinishInput, GoesOn};
-use crate::formula::{Figures, MakeUp, figures, known};
+use crate::formula::{Figures, figures, known};
 use crate::mix::{MixInput, MixOutput, Part, PhaseKind, WaterAnswers, WaterInput, heat_capacity, mix, water};
-use crate::oven::{BakeInput, OvenWish, bake};
+use crate::oven::BakeInput;
 use crate::pantry::{Composition, Group, Ingredient, Kept};
 use crate::rise::{
     Dough, KITCHEN_SPREAD, Leg, Place, Ripening, RiseInput, RiseOutput, RiseWish, Stretch, ripen,
 };
 use crate::shape::{ShapeInput, ShapeOutput, ShapeWish, shape};
 use crate::units::{Celsius, Grams, Hours, Minutes, Percent};
-use crate::words::{Method, SaltSchool, Stage, Style};
+use crate::words::{Method, SaltSchool, Stage};
 
 /// The share of the dough from which cold eggs and milk count in the factor rule (common practice,
 /// no source).
@@ -95,8 +95,8 @@ impl<'a> InKitchen<'a> {
         }
     }
 
-    /// What bulk and proof depend on.
-    pub(super) fn rise_input(&self, ahead: &[Ahead], cut: &ShapeOutput) -> RiseInput {
+    /// What bulk and proof depend on, where other make-ups take so many minutes to shape.
+    pub(super) fn rise_input(&self, ahead: &[Ahead], cut: &ShapeOutput, others: Minutes) -> RiseInput {
         let plan = &self.formula.rise;
         // Yeast that spent a night in a preferment has grown by the time it meets the dough.
         let grown: f64 = ahead
@@ -114,7 +114,7 @@ impl<'a> InKitchen<'a> {
             between: plan.between,
             second: self.stretch(&plan.second, |b| b.second),
             handling: plan.handling,
-            shaping: cut.divide + cut.rest + cut.shape,
+            shaping: Minutes((cut.divide + cut.rest + cut.shape + others).0.min(1000.0)),
             room: self.room(),
             piece: Some(cut.piece),
             proof: self.stretch(&plan.proof, |b| b.proof),
@@ -154,27 +154,6 @@ impl<'a> InKitchen<'a> {
             batter: self.formula.mix.method == Method::Paddle,
         };
         self.named("shape", shape(&input))
-    }
-
-    /// The further make-ups, each with its pieces and its bake.
-    pub(super) fn makeups(&self, rise: &RiseOutput) -> Result<Vec<MakeUpAnswer>, Faults> {
-        let answer = |m: &MakeUp| {
-            let plan = ShapeWish {
-                piece_weight: Some(m.piece_weight),
-                strands: self.formula.shape.strands,
-                ..ShapeWish::of(m.kind, m.pieces)
-            };
-            let shape = self.divide(m.piece_weight * f64::from(m.pieces), plan, Some(rise))?;
-            let oven = OvenWish { vessel: m.vessel, ..self.formula.oven };
-            // Rolls and buns of a soft dough are baked as such, whatever else comes of it.
-            let style = match (m.kind, self.formula.style) {
-                (kind, Style::Tin | Style::Braid) if kind.is_small() => Style::SoftRoll,
-                (_, style) => style,
-            };
-            let input = BakeInput { kind: m.kind, style, oven, ..self.bake_input(rise, &shape, 1) };
-            Ok(MakeUpAnswer { bake: self.named("oven", bake(&input))?, shape })
-        };
-        self.formula.makeups.iter().map(answer).collect()
     }
 
     /// Mixing by what this kitchen has learned of its friction, unless the formula sets it.
@@ -338,10 +317,12 @@ impl<'a> InKitchen<'a> {
 
     pub(super) fn finish_input(&self, cut: &ShapeOutput) -> FinishInput {
         let f = self.formula;
-        let on = f.lines.iter().filter(|l| !l.stage.in_dough()).map(|l| GoesOn {
+        let on = f.lines.iter().filter(|l| !l.stage.in_dough() && l.on.on(self.part)).map(|l| GoesOn {
             stage: l.stage,
             ingredient: l.ingredient.clone(),
-            grams: l.grams,
+            grams: self.share_of(l),
+            at: l.at,
+            without: self.without(l),
         });
         FinishInput {
             kind: f.shape.kind,
@@ -349,7 +330,6 @@ impl<'a> InKitchen<'a> {
             strands: cut.strand.is_some(),
             finish: f.finish,
             on: on.collect(),
-            others: f.makeups.iter().map(|m| (m.pieces, m.kind)).collect(),
         }
     }
 

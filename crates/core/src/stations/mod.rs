@@ -5,7 +5,9 @@ mod failing;
 mod in_kitchen;
 mod in_oven;
 mod inputs;
+mod makeup;
 mod pieces;
+mod shaping;
 mod tasks;
 
 pub use answers::{

@@ -5,13 +5,13 @@ use super::pieces::PieceWork;
 use super::{Ahead, InKitchen, Liquid, MakeUpAnswer};
 use crate::day::{Doubt, LaidOut, Lasts, Moment, Moves, StepKind, Task, Tasks, lay, lead_up};
 use crate::finish::{FinishStep, When};
-use crate::formula::builds;
+use crate::formula::{Formula, builds};
 use crate::mix::{MixOutput, PhaseKind, WaterAction, WaterAnswer, WaterAnswers};
 use crate::oven::BakeOutput;
 use crate::rise::{Forecast, RiseOutput, RiseWish};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes, shown};
-use crate::words::{Handling, Kind, Stage, Vessel, WaterSchool};
+use crate::words::{Handling, Stage, Vessel, WaterSchool};
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;
@@ -100,7 +100,7 @@ impl InKitchen<'_> {
             day.then(stands.stands_in(self.formula.oven.vessel));
             moves(&mut day, "proof", plan, self.room(), proof.time.0);
         }
-        self.tasks_of_finish(&mut day, found);
+        self.tasks_of_finish(&mut day, found, &self.together(found));
         let in_oven = self.tasks_of_bakes(&mut day, found);
         let tasks = day.into_tasks();
         let laid = lay(&tasks);
@@ -171,19 +171,23 @@ impl InKitchen<'_> {
         }
     }
 
-    /// Washes, seeds, bath and cuts: beside the proof where it is long enough for them, after it where
-    /// it is not.
-    fn tasks_of_finish(&self, day: &mut Tasks, found: &Found<'_>) {
+    /// Washes, seeds, bath and cuts of the main pieces, and of those that go into the oven with them: beside the proof
+    /// where it is long enough for them, after it where it is not.
+    fn tasks_of_finish(&self, day: &mut Tasks, found: &Found<'_>, with: &[usize]) {
         let proof = found.rise.proof.as_ref().map_or(Minutes(0.0), |p| p.time);
+        let all = with.iter().map(|n| found.makeup_finished(*n, self.formula)).chain([found.finished()]);
         let mut chain = Vec::new();
-        for (n, s) in found.work.finish.iter().enumerate() {
-            let wished = match s.when {
-                When::Shaped => Minutes(0.0),
-                When::Before(m) => proof - m,
-                When::ToGo(_) | When::After(_) | When::Cold => continue,
-            };
-            chain.push((finish_task(n, s), (wished, s.minutes)));
+        for finished in all {
+            for (n, s) in finished.steps.iter().enumerate() {
+                let wished = match s.when {
+                    When::Shaped => Minutes(0.0),
+                    When::Before(m) => proof - m,
+                    When::Into(_) | When::ToGo(_) | When::After(_) | When::Cold => continue,
+                };
+                chain.push((finished.task(n), (wished, s.minutes)));
+            }
         }
+        chain.sort_by(|a, b| a.1.0.0.total_cmp(&b.1.0.0));
         let wishes: Vec<_> = chain.iter().map(|(_, w)| *w).collect();
         match lead_up(&wishes, proof) {
             Some(begin) => {
@@ -271,72 +275,39 @@ impl InKitchen<'_> {
             }
         }
     }
+}
 
-    fn tasks_of_shaping(&self, day: &mut Tasks, found: &Found<'_>) {
-        let (shape, work, makeups) = (found.shape, found.work, found.makeups);
-        let plan = &self.formula.shape;
-        let piece = shown::grams(shape.piece);
-        let pieces = match (shape.strand, work.divide.grid.as_ref()) {
-            (Some(strand), _) => {
-                format!("{} strands of {} g.", plan.pieces * plan.strands, shown::grams(strand))
-            }
-            (None, Some(sheet)) => format!("{} pieces of {piece} g. {}", plan.pieces, sheet.says()),
-            (None, None) if plan.kind == Kind::Spirals => {
-                format!("{} pieces of {} g, three a loaf.", 3 * plan.pieces, shown::grams(shape.piece / 3.0))
-            }
-            (None, None) if plan.pieces == 1 => format!("One piece of {piece} g."),
-            (None, None) => format!("{} pieces of {piece} g.", plan.pieces),
+/// The finish of the main pieces, or of a further make-up, which has a name.
+pub(super) struct Finished<'a> {
+    pub steps: &'a [FinishStep],
+    /// What its tasks are called by: `finish`, or `finish.m0`.
+    pub id: String,
+    pub name: Option<String>,
+}
+
+impl Finished<'_> {
+    /// A step of it as a task.
+    pub fn task(&self, n: usize) -> Task {
+        let s = &self.steps[n];
+        let title = match &self.name {
+            Some(name) => format!("{}: {name}", s.title),
+            None => s.title.clone(),
         };
-        // One length for the strands, wherever it is said.
-        let strand_length = work.braid.as_ref().map(|b| b.strand_length).or(shape.strand_length);
-        // Other make-ups are divided when the main pieces have been, and shaped while the main ones rest
-        // or right before they are shaped.
-        let made =
-            work.steps.iter().position(|s| !s.hands_on).map_or(1, |rest| rest + 1).min(work.steps.len());
-        for (i, step) in work.steps.iter().enumerate() {
-            if i == made {
-                self.tasks_of_makeups(day, makeups);
-            }
-            let what = match (i, strand_length, step.name) {
-                // Cut from a sheet they are neither rounded nor pressed out.
-                (0, _, _) if work.divide.grid.is_some() => pieces.clone(),
-                (0, _, _) => format!("{pieces} {}", step.what),
-                (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
-                _ => format!("{} {}", step.what, step.sign),
-            };
-            let what = match &work.pan {
-                Some(pan) if pan.together > 1 && i + 1 == work.steps.len() => {
-                    format!("{what} {}", pan.laid())
-                }
-                _ => what,
-            };
-            let id = format!("shape.{i}");
-            let task = match step.hands_on {
-                true => Task::deed(id, StepKind::Shape, step.name, step.minutes.0),
-                false => Task::wait(id, StepKind::Shape, step.name, Lasts::just(step.minutes)),
-            };
-            day.then(task.says(what));
-        }
-        if made >= work.steps.len() {
-            self.tasks_of_makeups(day, makeups);
-        }
-    }
-
-    fn tasks_of_makeups(&self, day: &mut Tasks, makeups: &[MakeUpAnswer]) {
-        for (n, (m, answer)) in self.formula.makeups.iter().zip(makeups).enumerate() {
-            let kind = m.kind.name().to_lowercase();
-            let what = format!("{} × {} g, {kind}.", m.pieces, shown::grams(m.piece_weight));
-            let minutes = (answer.shape.divide + answer.shape.shape).0;
-            let id = format!("makeup.{n}");
-            let task = Task::deed(id, StepKind::Shape, "Divide and shape the rest", minutes);
-            day.then(task.says(what).stands_in(m.vessel));
-        }
+        Task::deed(format!("{}.{n}", self.id), StepKind::Finish, title, s.minutes.0).says(&s.what)
     }
 }
 
-/// A step of the finish as a task.
-pub(super) fn finish_task(n: usize, s: &FinishStep) -> Task {
-    Task::deed(format!("finish.{n}"), StepKind::Finish, &s.title, s.minutes.0).says(&s.what)
+impl Found<'_> {
+    /// The finish of the main pieces.
+    pub fn finished(&self) -> Finished<'_> {
+        Finished { steps: &self.work.finish, id: "finish".into(), name: None }
+    }
+
+    /// That of a further make-up.
+    pub fn makeup_finished(&self, n: usize, formula: &Formula) -> Finished<'_> {
+        let name = Some(formula.makeups[n].name());
+        Finished { steps: &self.makeups[n].work.finish, id: format!("finish.m{n}"), name }
+    }
 }
 
 /// A height in times, as it is said everywhere.

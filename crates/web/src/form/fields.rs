@@ -199,3 +199,78 @@ impl Visit for Reader<'_> {
         Reader::fault(self, "missing", name, message);
     }
 }
+
+/// The fields of one of several alike: those of `shape.` and the rest under its own name, `makeups.0.`.
+pub struct Under<'v, V> {
+    to: &'v mut V,
+    prefix: String,
+}
+
+impl<'v, V: Visit> Under<'v, V> {
+    /// Under a name, which ends with a full stop.
+    pub fn new(to: &'v mut V, prefix: String) -> Self {
+        Under { to, prefix }
+    }
+
+    fn at(&self, name: &str) -> String {
+        format!("{}{}", self.prefix, name.strip_prefix("shape.").unwrap_or(name))
+    }
+}
+
+impl<V: Visit> Visit for Under<'_, V> {
+    fn choice<C: Choice>(&mut self, name: &str, choice: &mut C) {
+        self.to.choice(&self.at(name), choice);
+    }
+
+    fn some_choice<C: Choice>(&mut self, name: &str, choice: &mut Option<C>) {
+        self.to.some_choice(&self.at(name), choice);
+    }
+
+    fn figure<F: Figure>(&mut self, name: &str, figure: &mut F) {
+        self.to.figure(&self.at(name), figure);
+    }
+
+    fn or_nought<F: Figure>(&mut self, name: &str, figure: &mut F) {
+        self.to.or_nought(&self.at(name), figure);
+    }
+
+    fn some<F: Figure>(&mut self, name: &str, figure: &mut Option<F>) {
+        self.to.some(&self.at(name), figure);
+    }
+
+    fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, ask: [&str; 2]) {
+        let (first, second) = (self.at(names[0]), self.at(names[1]));
+        self.to.pair([&first, &second], pair, ask);
+    }
+
+    fn whole(&mut self, name: &str, number: &mut u32) {
+        self.to.whole(&self.at(name), number);
+    }
+
+    fn some_whole(&mut self, name: &str, number: &mut Option<u32>) {
+        self.to.some_whole(&self.at(name), number);
+    }
+
+    fn tick(&mut self, name: &str, on: &mut bool) {
+        self.to.tick(&self.at(name), on);
+    }
+
+    fn some_text(&mut self, name: &str, text: &mut Option<String>) {
+        self.to.some_text(&self.at(name), text);
+    }
+
+    fn fault(&mut self, name: &str, message: &str) {
+        self.to.fault(&self.at(name), message);
+    }
+}
+
+/// Writes one of several alike into a form.
+pub fn fill_under<W: Fields + Clone>(form: &mut Form, prefix: String, wish: &W) {
+    wish.clone().fields(&mut Under::new(&mut Filler { form }, prefix));
+}
+
+/// Reads one of several alike.
+pub fn read_under<W: Fields>(r: &mut Reader<'_>, prefix: String, mut wish: W) -> W {
+    wish.fields(&mut Under::new(r, prefix));
+    wish
+}

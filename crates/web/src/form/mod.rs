@@ -5,7 +5,7 @@
 
 mod fields;
 
-pub use fields::{Fields, Figure, Visit, fill, read};
+pub use fields::{Fields, Figure, Visit, fill, fill_under, read, read_under};
 
 use cerealis_store::Revision;
 use std::collections::BTreeMap;

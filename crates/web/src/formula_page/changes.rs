@@ -2,6 +2,7 @@
 
 use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::finish::Pieces;
 use cerealis_core::formula::{
     Formula, MAKEUPS_MAX, MakeUp, PrefermentSize, Swap, SwapInput, figures, levers, pull, round_for,
     size_preferment, slips, swap, whole_eggs,
@@ -294,32 +295,47 @@ fn add_makeup(formula: &mut Formula, catalogue: &Catalogue) -> Result<(), Faults
         let text = format!("At most {MAKEUPS_MAX} further make-ups.");
         return Err(Fault::new("out-of-range", "makeups", text).into());
     }
-    let others: Grams = formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
-    let third = (figures(formula, catalogue).dough - others) / 3.0;
-    let pieces = (third.0 / 75.0).round().clamp(1.0, 24.0);
-    let piece_weight = Grams((third.0 / pieces).round().max(5.0));
-    formula.makeups.push(MakeUp {
-        kind: Kind::Bun,
-        pieces: pieces as u32,
-        piece_weight,
-        vessel: Vessel::Sheet,
+    let others = formula.makeups_weight();
+    let dough = figures(formula, catalogue).dough - others;
+    // What the main pieces leave; of a dough that they share out, a third.
+    let left = formula.shape.piece_weight.map(|w| dough - w * f64::from(formula.shape.pieces));
+    let some = left.filter(|g| g.0 >= LEAST_LEFT).unwrap_or_else(|| {
+        formula.shape.piece_weight = None;
+        dough / 3.0
     });
-    formula.shape.piece_weight = None;
+    let pieces = (some.0 / 75.0).round().clamp(1.0, 24.0);
+    let each = Grams((some.0 / pieces).floor().max(5.0));
+    formula.makeups.push(MakeUp::of(Kind::Bun, pieces as u32, each, Vessel::Sheet));
     Ok(())
 }
 
-fn remove_makeup(form: &mut Form, row: usize) {
-    let fields = ["kind", "pieces", "piece_weight", "vessel"];
-    let old = |form: &Form, i: usize, field: &str| form.value(&format!("makeups.{i}.{field}")).to_owned();
-    for i in row..MAKEUPS_MAX {
-        for field in fields {
-            let next = old(form, i + 1, field);
-            let name = format!("makeups.{i}.{field}");
-            if next.is_empty() {
-                form.values.remove(&name)
-            } else {
-                form.values.insert(name, next)
-            };
+/// What is left of a dough that is worth a make-up of its own, g.
+const LEAST_LEFT: f64 = 40.0;
+
+/// A make-up goes, those behind it move up, and what went on its pieces goes on none.
+fn remove_makeup(form: &mut Form, gone: usize) {
+    let mut moved = Form::default();
+    for (name, value) in form.values() {
+        let parts = name.strip_prefix("makeups.").and_then(|rest| rest.split_once('.'));
+        let Some((number, field)) = parts.and_then(|(n, field)| Some((n.parse::<usize>().ok()?, field)))
+        else {
+            continue;
+        };
+        if number != gone {
+            moved.set(format!("makeups.{}.{field}", number - usize::from(number > gone)), value);
+        }
+    }
+    form.forget(|name| name.starts_with("makeups."));
+    for (name, value) in moved.values() {
+        form.set(name, value);
+    }
+    let on = |name: &str| name.starts_with("lines.") && name.ends_with(".on");
+    let lines: Vec<String> = form.values().keys().filter(|n| on(n)).cloned().collect();
+    for name in lines {
+        if let Ok(pieces) = form.value(&name).parse::<Pieces>()
+            && !pieces.is_main()
+        {
+            form.set(name, pieces.without(gone as u32).to_string());
         }
     }
 }

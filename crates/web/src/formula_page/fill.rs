@@ -48,11 +48,7 @@ pub(super) fn fill_stages(form: &mut Form, formula: &Formula) {
     form.set("levain.keep", plain(formula.levain.keep.0));
     form.values.retain(|name, _| !name.starts_with("makeups."));
     for (i, m) in formula.makeups.iter().enumerate() {
-        let at = |field: &str| format!("makeups.{i}.{field}");
-        form.set(at("kind"), m.kind.key());
-        form.set(at("pieces"), m.pieces.to_string());
-        form.set(at("piece_weight"), plain(m.piece_weight.0));
-        form.set(at("vessel"), m.vessel.key());
+        form::fill_under(form, format!("makeups.{i}."), m);
     }
 }
 
@@ -80,6 +76,13 @@ pub(super) fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, pe
     // The exact mass travels along, so that rounding on the page never changes the formula.
     form.set(format!("lines.{row}.exact"), line.grams.0.to_string());
     form.set(format!("lines.{row}.note"), &line.note);
+    if !line.stage.in_dough() {
+        form.set(format!("lines.{row}.at"), line.at.map_or(String::new(), |at| at.to_string()));
+        form.set(
+            format!("lines.{row}.on"),
+            if line.on.is_main() { String::new() } else { line.on.to_string() },
+        );
+    }
     form.set(format!("lines.{row}.grams"), shown::grams(line.grams));
     form.set(format!("lines.{row}.percent"), shown::percent(percent));
     // What the page shows travels along too: what differs from it was typed, whatever else has changed

@@ -205,7 +205,7 @@ fn answer(
     }
     if change.is_some_and(|c| !c.only_asks()) || form.ticked("redraw") {
         answer.html.insert("lines", Lines::new(form).render()?);
-        answer.html.insert("makeups", MakeUps::new(form).render()?);
+        answer.html.insert("makeups", MakeUps::new(form, &house.kitchen).render()?);
     }
     Ok(answer)
 }

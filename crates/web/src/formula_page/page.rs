@@ -52,7 +52,7 @@ impl Fragments {
                 let asked = RiseAsked::of(&asks, f, s, house);
                 RiseOut::new(id, f, s, &asks, &asked, kitchen).render()
             }
-            Station::Shape => ShapeOut::new(f, s, &ShapeAsked::of(asks, f, s), kitchen).render(),
+            Station::Shape => ShapeOut::new(f, s, &ShapeAsked::of(asks, f, s), kitchen)?.render(),
             Station::Oven => OvenOut::new(f, s, &OvenAsked::of(&at(station), s), kitchen).render(),
             Station::Day => DayOut::new(s, kitchen).render(),
         };
@@ -107,7 +107,7 @@ impl FormulaPage {
     ) -> Result<Self, askama::Error> {
         let (catalogue, kitchen) = (&home.catalogue, &home.kitchen);
         let lines = Lines::new(&form).render()?;
-        let makeups = &MakeUps::new(&form).render()?;
+        let makeups = &MakeUps::new(&form, kitchen).render()?;
         let controls = {
             let form = &form;
             vec![

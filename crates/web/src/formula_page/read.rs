@@ -1,5 +1,7 @@
 //! The formula that a form makes.
 
+use std::str::FromStr;
+
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
@@ -96,13 +98,8 @@ fn read_makeups(r: &mut Reader<'_>) -> Vec<MakeUp> {
     makeup_rows(r.form)
         .into_iter()
         .map(|i| {
-            let at = |field: &str| format!("makeups.{i}.{field}");
-            MakeUp {
-                kind: r.choice(&at("kind"), Kind::from_key, Kind::Bun),
-                pieces: r.whole(&at("pieces")),
-                piece_weight: Grams(r.number(&at("piece_weight"))),
-                vessel: r.choice(&at("vessel"), Vessel::from_key, Vessel::Sheet),
-            }
+            let blank = MakeUp::of(Kind::Bun, 1, Grams(0.0), Vessel::Sheet);
+            form::read_under(r, format!("makeups.{i}."), blank)
         })
         .collect()
 }
@@ -150,9 +147,24 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
             grams: grams.filter(|g| differs(*g, if shown.is_empty() { "0" } else { shown_grams })),
             percent: percent.filter(|p| differs(*p, shown_percent)),
         });
-        formula.lines.push(Line { note: r.text(&at("note")), ..Line::new(key, stage, Grams(exact)) });
+        let line = Line::new(key, stage, Grams(exact));
+        formula.lines.push(Line {
+            note: r.text(&at("note")),
+            at: said(r, &at("at")),
+            on: said(r, &at("on")).unwrap_or_default(),
+            ..line
+        });
     }
     typed
+}
+
+/// What is said of a line by one of a few words; nothing where it is empty.
+fn said<T: FromStr<Err = String>>(r: &mut Reader<'_>, name: &str) -> Option<T> {
+    let text = r.text(name);
+    if text.is_empty() {
+        return None;
+    }
+    text.parse().map_err(|message: String| r.fault("unknown", name, &message)).ok()
 }
 
 /// Whether a typed figure is another than the one the page showed.

@@ -45,7 +45,7 @@ fn read_scaling(
         }
         "fit" => {
             let Some(piece) = formula.shape.piece_weight else { return Ok(None) };
-            let others: Grams = formula.makeups.iter().map(|m| m.piece_weight * f64::from(m.pieces)).sum();
+            let others = formula.makeups_weight();
             ScaleTo::Dough { grams: piece * f64::from(formula.shape.pieces) + others }
         }
         _ => return Ok(None),

@@ -1,7 +1,8 @@
 //! The printed sheet.
 
 use askama::Template;
-use cerealis_core::formula::{Formula, counted_flour};
+use cerealis_core::finish::Pieces;
+use cerealis_core::formula::{Formula, Line, counted_flour};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::{Catalogue, household};
 use cerealis_core::stations::Stations;
@@ -57,6 +58,22 @@ fn build_lines(s: &Stations) -> Vec<(String, String, String, String)> {
     lines
 }
 
+/// On which pieces a line goes, and when, where that is said.
+fn goes_on(line: &Line, f: &Formula) -> String {
+    let at = line.at.map(|at| at.says());
+    let on = match line.on {
+        Pieces::Main if !f.makeups.is_empty() && !line.stage.in_dough() => {
+            Some("main pieces alone".to_owned())
+        }
+        Pieces::All => Some("all pieces".to_owned()),
+        Pieces::MakeUp(n) => f.makeups.get(n as usize).map(|m| format!("the {} alone", m.name())),
+        Pieces::None => Some("on none of the pieces".to_owned()),
+        Pieces::Main => None,
+    };
+    let said: Vec<String> = [on, at].into_iter().flatten().collect();
+    if said.is_empty() { String::new() } else { format!(" ({})", said.join(", ")) }
+}
+
 impl Sheet {
     /// The sheet of a formula.
     ///
@@ -89,6 +106,7 @@ impl Sheet {
                                 .get(&l.ingredient)
                                 .and_then(|i| household(i, l.grams, kitchen.measures))
                                 .unwrap_or_default();
+                            let name = format!("{name}{}", goes_on(l, f));
                             (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
                         })
                         .collect()
@@ -112,6 +130,24 @@ impl Sheet {
         if let Some(lid) = s.bake.lid_off {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
         }
+        for (m, a) in f.makeups.iter().zip(&s.makeups) {
+            let beside = if a.together { " beside them" } else { ", when the oven is free" };
+            oven.push_str(&format!(
+                " {}: {} for {}{beside}.",
+                m.name(),
+                thermo.show(a.bake.dial),
+                shown::time(a.bake.time)
+            ));
+        }
+        let others = f.makeups.iter().map(|m| {
+            format!(
+                " + {} × {} g {}",
+                m.shape.pieces,
+                shown::grams(m.each()),
+                m.shape.kind.name().to_lowercase()
+            )
+        });
+        let others: String = others.collect();
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
         let wet = crate::show::hydration(&s.figures);
         let rail = super::Rail::new(id, None, (f, s), None).render()?;
@@ -125,7 +161,7 @@ impl Sheet {
                     if wet.0 == "hydration" { "Hydration" } else { "Effective hydration" },
                     format!("{:.0} %", wet.1.0),
                 ),
-                fact("Pieces", format!("{} × {} g", f.shape.pieces, shown::grams(s.shape.piece))),
+                fact("Pieces", format!("{} × {} g{others}", f.shape.pieces, shown::grams(s.shape.piece))),
                 fact("Dough temperature", thermo.show(f.mix.desired)),
                 fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),
                 fact("Ready to cut", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),

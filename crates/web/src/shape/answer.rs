@@ -1,11 +1,11 @@
 //! The Shape station: from one dough to pieces, in the order of the hands.
 
 use askama::Template;
-use cerealis_core::finish::{FinishStep, Score, When};
-use cerealis_core::formula::Formula;
+use cerealis_core::finish::{FinishStep, FinishWish, Score, When};
+use cerealis_core::formula::{Formula, MakeUp};
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::shape::{DivideOutput, Grid, Size};
-use cerealis_core::stations::{PanAnswer, Stations, TrayAnswer};
+use cerealis_core::shape::{BraidOutput, DivideOutput, Grid, ShapeOutput, ShapeStep, ShapeWish, Size};
+use cerealis_core::stations::{MakeUpAnswer, PanAnswer, PieceWork, Stations, TrayAnswer};
 use cerealis_core::units::shown;
 
 use super::asked::ShapeAsked;
@@ -41,6 +41,81 @@ struct FinishRow {
     what: String,
 }
 
+/// The pieces of one make-up: how they are shaped, what they lie in, and their finish.
+#[derive(Template)]
+#[template(path = "shape/pieces.html")]
+struct PiecesOut {
+    /// What marks its headings: nothing for the main pieces.
+    mark: String,
+    /// Which pieces they are; nothing for the main ones.
+    name: String,
+    steps: Vec<PhaseRow>,
+    braid: Option<BraidShown>,
+    holder: Option<Holder>,
+    finish: Vec<FinishRow>,
+    score: Option<String>,
+    cautions: Vec<&'static str>,
+}
+
+impl PiecesOut {
+    fn new(
+        (mark, name): (String, String),
+        plan: &ShapeWish,
+        finish: FinishWish,
+        cut: &ShapeOutput,
+        work: &PieceWork,
+    ) -> Self {
+        let score = finish.score(plan.kind);
+        let mut cautions: Vec<&'static str> = Vec::new();
+        for caution in work.finish.iter().filter_map(|s| s.caution) {
+            if !cautions.contains(&caution) {
+                cautions.push(caution);
+            }
+        }
+        let step = |s: &ShapeStep| PhaseRow {
+            name: s.name.to_owned(),
+            goes_in: Vec::new(),
+            time: shown::time(s.minutes),
+            what: s.what.to_owned(),
+            sign: s.sign.to_owned(),
+            hands_on: s.hands_on,
+        };
+        PiecesOut {
+            mark,
+            name,
+            steps: work.steps.iter().filter(|s| s.minutes.0 > 0.0).map(step).collect(),
+            braid: work.braid.as_ref().map(|b| braid_shown(b, plan)),
+            holder: work.pan.as_ref().map(holder_pan).or_else(|| work.tray.as_ref().map(holder_tray)),
+            finish: work.finish.iter().map(finish_row).collect(),
+            score: (score != Score::Plain).then(|| picture::score(score, plan.kind, cut.proofed)),
+            cautions,
+        }
+    }
+}
+
+fn braid_shown(b: &BraidOutput, plan: &ShapeWish) -> BraidShown {
+    let (low, high) = (shown::grams(b.strand_range.0), shown::grams(b.strand_range.1));
+    BraidShown {
+        facts: vec![
+            fact("Strands a piece", plan.strands.to_string()),
+            fact("A strand", format!("{} g ({low} to {high})", shown::grams(b.strand))),
+            fact("Rolled to", format!("{:.0} cm", b.strand_length)),
+            fact("Thick", format!("{:.1} cm, ends {:.1} cm", b.thick.0, b.thick.1)),
+        ],
+        rows: picture::braid(b, plan.hand)
+            .into_iter()
+            .zip(&b.steps)
+            .map(|(picture, step)| BraidRow { picture, says: step.says.clone() })
+            .collect(),
+        repeats: match (b.places, b.repeats_after) {
+            (1, _) => String::new(),
+            (_, 1) => "The same move again and again.".into(),
+            (_, n) => format!("The same {n} moves again and again."),
+        },
+        ends: b.ends.clone(),
+    }
+}
+
 /// The Shape station.
 #[derive(Template)]
 #[template(path = "shape/answer.html")]
@@ -53,12 +128,8 @@ pub struct ShapeOut {
     without_a_scale: String,
     grid: Option<Vec<String>>,
     pinches: Vec<String>,
-    steps: Vec<PhaseRow>,
-    braid: Option<BraidShown>,
-    holder: Option<Holder>,
-    finish: Vec<FinishRow>,
-    score: Option<String>,
-    cautions: Vec<&'static str>,
+    main: String,
+    others: Vec<String>,
     notes: Vec<String>,
     can_fit: bool,
     makeups: Vec<[String; 4]>,
@@ -66,7 +137,15 @@ pub struct ShapeOut {
 
 impl ShapeOut {
     /// Shows the pieces.
-    pub fn new(f: &Formula, s: &Stations, asked: &ShapeAsked, kitchen: &Kitchen) -> Self {
+    ///
+    /// # Errors
+    /// What the template of the pieces reports.
+    pub fn new(
+        f: &Formula,
+        s: &Stations,
+        asked: &ShapeAsked,
+        kitchen: &Kitchen,
+    ) -> Result<Self, askama::Error> {
         let (o, work) = (&s.shape, &s.work);
         let mut facts = Vec::new();
         facts.push(fact("When shaped", size(&o.shaped)));
@@ -75,14 +154,16 @@ impl ShapeOut {
         if let Some(filling) = work.filling {
             facts.push(fact("Filling for each", format!("{} g", shown::grams(filling))));
         }
-        let score = f.finish.score(f.shape.kind);
-        let mut cautions: Vec<&'static str> = Vec::new();
-        for caution in work.finish.iter().filter_map(|s| s.caution) {
-            if !cautions.contains(&caution) {
-                cautions.push(caution);
-            }
-        }
-        ShapeOut {
+        let nobody = (String::new(), String::new());
+        let main = PiecesOut::new(nobody, &f.shape, f.finish, o, work).render()?;
+        let other = |(n, (m, a)): (usize, (&MakeUp, &MakeUpAnswer))| {
+            let named = (format!("-{}", n + 2), format!("Make-up {}: {}", n + 2, m.name()));
+            PiecesOut::new(named, &m.shape, m.finish, &a.shape, &a.work).render()
+        };
+        let others = f.makeups.iter().zip(&s.makeups).enumerate().map(other);
+        Ok(ShapeOut {
+            main,
+            others: others.collect::<Result<_, _>>()?,
             makeups: makeup_rows(f, s, Thermo::of(kitchen)),
             pieces: f.shape.pieces,
             weight: shown::grams(o.piece),
@@ -96,53 +177,9 @@ impl ShapeOut {
                 Some(Ok(w)) => pinch_sentences(w, asked.count),
                 Some(Err(faults)) => vec![faults.to_string()],
             },
-            steps: work
-                .steps
-                .iter()
-                .filter(|s| s.minutes.0 > 0.0)
-                .map(|s| PhaseRow {
-                    name: s.name.to_owned(),
-                    goes_in: Vec::new(),
-                    time: shown::time(s.minutes),
-                    what: s.what.to_owned(),
-                    sign: s.sign.to_owned(),
-                    hands_on: s.hands_on,
-                })
-                .collect(),
-            braid: work.braid.as_ref().map(|b| BraidShown {
-                facts: vec![
-                    fact("Strands a piece", f.shape.strands.to_string()),
-                    fact(
-                        "A strand",
-                        format!(
-                            "{} g ({} to {})",
-                            shown::grams(b.strand),
-                            shown::grams(b.strand_range.0),
-                            shown::grams(b.strand_range.1)
-                        ),
-                    ),
-                    fact("Rolled to", format!("{:.0} cm", b.strand_length)),
-                    fact("Thick", format!("{:.1} cm, ends {:.1} cm", b.thick.0, b.thick.1)),
-                ],
-                rows: picture::braid(b, f.shape.hand)
-                    .into_iter()
-                    .zip(&b.steps)
-                    .map(|(picture, step)| BraidRow { picture, says: step.says.clone() })
-                    .collect(),
-                repeats: match (b.places, b.repeats_after) {
-                    (1, _) => String::new(),
-                    (_, 1) => "The same move again and again.".into(),
-                    (_, n) => format!("The same {n} moves again and again."),
-                },
-                ends: b.ends.clone(),
-            }),
-            holder: work.pan.as_ref().map(holder_pan).or_else(|| work.tray.as_ref().map(holder_tray)),
-            finish: work.finish.iter().map(finish_row).collect(),
-            score: (score != Score::Plain).then(|| picture::score(score, f.shape.kind, o.proofed)),
-            cautions,
             notes: o.notes.clone(),
             can_fit: o.left_over.0.abs() > 0.5,
-        }
+        })
     }
 }
 
@@ -275,6 +312,7 @@ fn finish_row(s: &FinishStep) -> FinishRow {
         when: match s.when {
             When::Shaped => "when shaped".into(),
             When::Before(m) => format!("{} before", shown::time(m)),
+            When::Into(m) => format!("{} in", shown::time(m)),
             When::ToGo(m) => format!("{} to go", shown::time(m)),
             When::After(_) => "out of the oven".into(),
             When::Cold => "when cold".into(),

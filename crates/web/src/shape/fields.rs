@@ -2,6 +2,7 @@
 
 use askama::Template;
 use cerealis_core::finish::{FinishWish, Score};
+use cerealis_core::formula::MakeUp;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::shape::{Hand, ShapeWish};
 use cerealis_core::words::Kind;
@@ -34,6 +35,14 @@ impl Fields for FinishWish {
     }
 }
 
+impl Fields for MakeUp {
+    fn fields(&mut self, to: &mut impl Visit) {
+        self.shape.fields(to);
+        self.finish.fields(to);
+        to.choice("shape.vessel", &mut self.vessel);
+    }
+}
+
 /// The controls of the station.
 #[derive(Template)]
 #[template(path = "shape/fields.html")]
@@ -52,8 +61,7 @@ impl ShapeFields<'_> {
     }
 
     fn pans(&self) -> Vec<Pick> {
-        let own = self.kitchen.pans.iter().map(|p| (p.name.as_str(), p.name.as_str()));
-        picks([("", "none of the kitchen's")].into_iter().chain(own), self.form.value("shape.pan"))
+        pans(self.kitchen, self.form.value("shape.pan"))
     }
 
     /// Whether anything is said of how the pieces lie: then the fields are open.
@@ -63,11 +71,22 @@ impl ShapeFields<'_> {
     }
 
     fn scores(&self) -> Vec<Pick> {
-        let own = Score::ALL.map(|c| (c.key(), c.name()));
-        picks([("", "As is usual for the shape")].into_iter().chain(own), self.form.value("finish.score"))
+        scores(self.form.value("finish.score"))
     }
 
     fn kinds(&self) -> Vec<Pick> {
         picks_of::<Kind>(self.form.value("shape.kind"))
     }
+}
+
+/// The kitchen's pans, to pick one.
+pub fn pans(kitchen: &Kitchen, on: &str) -> Vec<Pick> {
+    let own = kitchen.pans.iter().map(|p| (p.name.as_str(), p.name.as_str()));
+    picks([("", "none of the kitchen's")].into_iter().chain(own), on)
+}
+
+/// The patterns of cuts, to pick one.
+pub fn scores(on: &str) -> Vec<Pick> {
+    let own = Score::ALL.map(|c| (c.key(), c.name()));
+    picks([("", "As is usual for the shape")].into_iter().chain(own), on)
 }

@@ -6,4 +6,4 @@ mod fields;
 
 pub use answer::ShapeOut;
 pub use asked::ShapeAsked;
-pub use fields::ShapeFields;
+pub use fields::{ShapeFields, pans, scores};

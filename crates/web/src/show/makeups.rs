@@ -12,10 +12,15 @@ pub fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]
         let z = &answer.shape.proofed;
         let bake = &answer.bake;
         [
-            format!("{}, {}", m.kind.name(), m.vessel.name().to_lowercase()),
-            format!("{} × {} g", m.pieces, shown::grams(m.piece_weight)),
+            format!("{}, {}", m.shape.kind.name(), answer.oven.vessel.name().to_lowercase()),
+            format!("{} × {} g", m.shape.pieces, shown::grams(m.each())),
             format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height),
-            format!("{} for {}", thermo.show(bake.dial), shown::time(bake.time)),
+            format!(
+                "{} for {}{}",
+                thermo.show(bake.dial),
+                shown::time(bake.time),
+                if answer.together { ", beside the others" } else { "" }
+            ),
         ]
     };
     f.makeups.iter().zip(&s.makeups).map(row).collect()
