@@ -53,6 +53,36 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       });
     });
 
+    it('two breads of one dough: each has its own pan, and the egg stays off the one', async () => {
+      await visit(house, '/formulas', viewport, async (page) => {
+        await page.getByRole('link', { name: /Four-strand honey plait/ }).click();
+        await page.waitForURL('**/formula');
+        await station(page, 'shape');
+        await page.getByRole('button', { name: 'Make something else of a part of the dough' }).click();
+        const makeup = page.locator('fieldset.makeup');
+        await makeup.getByLabel('Shape').selectOption('tin');
+        await makeup.getByLabel('On or in').selectOption('tin');
+        await type(page, 'makeups.0.pieces', '1');
+        await type(page, 'makeups.0.piece_weight', '400');
+        await makeup.getByText('Its strands, pan and cuts').click();
+        await makeup.getByLabel("Pan's length, or round").fill('22');
+        await makeup.getByLabel('Width').fill('10');
+        await makeup.getByLabel('Width').press('Tab');
+        await page.locator('[data-test="holder-2"]').getByText('Pan of 22 × 10 cm').waitFor();
+        await station(page, 'day');
+        const day = page.locator('[data-panel="day"]');
+        const step = (text) => day.locator(`:text("${text}"):visible`).first().waitFor();
+        await step('Divide: 1 × tin loaf');
+        await step('Shape: 1 × tin loaf');
+        assert.match(await day.innerText(), /alone: the 1 × tin loaf stay without/);
+        await station(page, 'formula');
+        await page.getByText('Wash: when, and on which pieces').click();
+        await page.locator('[data-stage="wash"] + details').getByLabel('On which pieces').first().selectOption('all');
+        await station(page, 'day');
+        await step('Wash: 1 × tin loaf');
+      });
+    });
+
     it('a pasted recipe becomes a formula', async () => {
       await visit(house, '/formulas', viewport, async (page) => {
         await page.getByRole('link', { name: 'Bring in a recipe' }).click();

@@ -60,20 +60,13 @@ impl InKitchen<'_> {
         let tray = part.tray(&shape)?;
         let trays = tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
         let mut input = part.bake_input(rise, &shape, trays);
-        let mut baked = self.named("oven", bake(&input))?;
-        let mut together = (baked.dial - main.dial).0.abs() <= TOGETHER;
-        let insists = self.formula.oven.temperature.is_some();
-        if !together
-            && !insists
-            && !bakes_alone(formula.oven.vessel)
-            && !bakes_alone(self.formula.oven.vessel)
-        {
-            input.oven.temperature = Some(main.temperature);
-            let shared = self.named("oven", bake(&input))?;
-            if shared.comes_out_well() {
-                (baked, together) = (shared, true);
-            }
-        }
+        let own = self.named("oven", bake(&input))?;
+        let near = (own.temperature - main.temperature).0.abs() <= TOGETHER;
+        let shares = !bakes_alone(formula.oven.vessel) && !bakes_alone(self.formula.oven.vessel);
+        input.oven.temperature = Some(main.temperature);
+        let shared = self.named("oven", bake(&input))?;
+        let together = shares && (near || shared.comes_out_well());
+        let baked = if together { shared } else { own };
         let work = part.piece_work(rise, &shape, &baked, tray)?;
         let oven = formula.oven;
         Ok(MakeUpAnswer { shape, bake: baked, work, oven, together })
