@@ -227,7 +227,7 @@ describe('tabs and keys', () => {
       await page.goto(`${house.address}/kitchen`);
       await type(page, 'room', 'hot');
       await page.getByRole('button', { name: 'Save' }).click();
-      await page.getByText('This is not a number').waitFor();
+      await page.getByText('This is not a temperature').waitFor();
       assert.equal(await page.locator('[name="room"]').inputValue(), 'hot');
     }, { expectErrors: true });
   });

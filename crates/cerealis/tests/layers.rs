@@ -16,6 +16,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
         &[
             ("choice", ""),
             ("fault", ""),
+            ("typed", ""),
             ("units", ""),
             ("words", "choice"),
             ("pantry", "choice fault units words"),

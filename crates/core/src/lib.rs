@@ -19,6 +19,7 @@ pub mod reader;
 pub mod rise;
 pub mod shape;
 pub mod stations;
+pub mod typed;
 pub mod units;
 pub mod watch;
 pub mod words;

@@ -2,8 +2,8 @@
 //! ahead, finishes and slow ovens.
 
 use cerealis_core::day::{Anchor, DayWish, Point, Step, lay};
-use cerealis_core::formats::{Format, export};
 use cerealis_core::finish::{GoesOnAt, Pieces};
+use cerealis_core::formats::{Format, export};
 use cerealis_core::formula::{AheadWish, Formula, LevainWish, Line, MakeUp, PrefermentSize, size_preferment};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
@@ -47,7 +47,13 @@ fn any_formula() -> impl Strategy<Value = (Formula, Kitchen)> {
             (
                 select(vec![Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze, Stage::Bath]),
                 (
-                    select(vec![Pieces::Main, Pieces::All, Pieces::MakeUp(0), Pieces::MakeUp(1), Pieces::None]),
+                    select(vec![
+                        Pieces::Main,
+                        Pieces::All,
+                        Pieces::MakeUp(0),
+                        Pieces::MakeUp(1),
+                        Pieces::None,
+                    ]),
                     select(vec![
                         None,
                         None,

@@ -5,7 +5,7 @@ use cerealis_core::stations::Stations;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use jiff::civil::Time;
 
-use crate::form::{Form, number};
+use crate::form::{Form, figure, number};
 
 /// What is asked at the stations without becoming part of the formula.
 #[derive(Clone, Debug, Default)]
@@ -31,12 +31,13 @@ pub struct Asks {
 impl Asks {
     /// As typed; what does not read is not asked.
     pub fn of(form: &Form) -> Self {
-        let degrees = |name: &str| number(form.value(name)).filter(|t| (0.0..=45.0).contains(t));
+        let degrees =
+            |name: &str| figure(form.value(name)).map(|t: Celsius| t.0).filter(|t| (0.0..=45.0).contains(t));
         let weights = form.value("weighed").split([',', ';', ' ']).filter_map(number);
         let probe = || {
             Some(ProbeReading {
-                minutes: Minutes(number(form.value("probe.minutes"))?),
-                core: Celsius(number(form.value("probe.core"))?),
+                minutes: figure(form.value("probe.minutes"))?,
+                core: figure(form.value("probe.core"))?,
                 looks: Looks::from_key(form.value("probe.looks")).unwrap_or(Looks::Right),
             })
         };

@@ -15,7 +15,7 @@ use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{Form, Reader, number};
+use crate::form::{Form, Reader, figure};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
@@ -308,7 +308,7 @@ fn line_of_row(form: &Form, row: usize, catalogue: &Catalogue) -> ReadLine {
     let mut line = weigh_as(value("text"), ingredient, measures);
     line.kind = LineKind::Ingredient;
     line.stage = Stage::from_key(value("stage")).unwrap_or(Stage::Dough);
-    let typed = number(value("grams")).map(Grams);
+    let typed: Option<Grams> = figure(value("grams"));
     let besides = line.stage == Stage::Dusting && line.text.to_lowercase().contains("more");
     if besides || line.grams.map(shown::grams) != typed.map(shown::grams) {
         (line.grams, line.low, line.high) = (typed, typed, typed);
@@ -414,7 +414,7 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
         }
         let name = r.text(&at("ingredient"));
         let stage = r.choice(&at("stage"), Stage::from_key, Stage::Dough);
-        let grams = Grams(r.number(&at("grams")));
+        let grams = r.figure_of(&at("grams"));
         let key = match catalogue.named(&name) {
             Some(i) => i.key.clone(),
             None if form.values().contains_key(&at("like")) => new_ingredient(&mut r, row, &name, &mut new),

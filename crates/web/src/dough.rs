@@ -114,7 +114,7 @@ fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<()
     if let Event::Begin = event {
         let watch = Watch::new(store.formula(id)?.formula, r.moment("mixed_at", &zone, now));
         let mut watch = watch.at_home(&home.kitchen, &home.cupboard);
-        watch.measured = r.optional("measured").map(Celsius);
+        watch.measured = r.measure::<Celsius>("measured");
         r.done(())?;
         watch.check(now)?;
         // A formula that has no rise, or that no longer reads, cannot be watched.
@@ -134,7 +134,7 @@ fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<()
     match event {
         Event::Measure => {
             let first = watch.measured.is_none();
-            watch.measured = Some(Celsius(r.number("measured")));
+            watch.measured = Some(r.figure_of("measured"));
             r.done(())?;
             watch.check(now)?;
             store.save_rising(id, revision, &watch)?;
@@ -183,8 +183,8 @@ fn read(r: &mut Reader<'_>, zone: &TimeZone, now: Timestamp) -> TimedReading {
     TimedReading {
         at: r.moment("at", zone, now),
         volume,
-        dough: r.optional("dough").map(Celsius),
-        place: r.optional("place").map(Celsius),
+        dough: r.measure::<Celsius>("dough"),
+        place: r.measure::<Celsius>("place"),
         poke: match r.text("poke").as_str() {
             "" => None,
             _ => Some(r.choice("poke", Poke::from_key, Poke::Slowly)),

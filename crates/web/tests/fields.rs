@@ -2,15 +2,18 @@
 
 use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::finish::{FinishWish, Score};
+use cerealis_core::formula::MakeUp;
 use cerealis_core::mix::MixWish;
 use cerealis_core::oven::{HotStart, OvenWish};
 use cerealis_core::range::Range;
-use cerealis_core::rise::{LEG, LEG_PLACE, Leg, NIGHT, PLACE, RiseWish, RisesWish, STAYS, TARGET};
+use cerealis_core::rise::{
+    KNEADS, LEG, LEG_PLACE, Leg, Liveliness, NIGHT, PLACE, RIM, RiseWish, RisesWish, STAYS, TARGET,
+};
 use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, ShapeWish, TIN, TIN_DEPTH};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes};
 use cerealis_core::words::{Handling, Kind, Made, Method, SaltSchool, Stands, Style, Vessel, WaterSchool};
 use cerealis_core::{mix, oven};
-use cerealis_web::form::{Fields, Form, Reader, fill, read};
+use cerealis_web::form::{Fields, Form, Reader, fill, fill_under, read, read_under};
 use proptest::option::of;
 use proptest::prelude::*;
 use proptest::sample::select;
@@ -44,6 +47,8 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         of(any_of(mix::KNEAD).prop_map(Minutes)),
         of(1u32..9),
         of(any_of(mix::FOLDS_EVERY).prop_map(Minutes)),
+        of(1u32..=20),
+        of(any_of(mix::BUTTER).prop_map(Minutes)),
     );
     (figures, schools, of(any_of(mix::FRICTION)), own).prop_map(|(f, s, friction, own)| MixWish {
         method: s.0,
@@ -57,6 +62,8 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         knead: own.1,
         folds: own.2,
         folds_every: own.3,
+        butter_portions: own.4,
+        butter: own.5,
         school: s.1,
         salt: s.2,
     })
@@ -78,14 +85,11 @@ fn rise() -> impl Strategy<Value = RiseWish> {
 
 fn rises() -> impl Strategy<Value = RisesWish> {
     let handling = || select(&Handling::ALL[..]);
-    (rise(), rise(), handling(), rise(), handling(), of(any_of(PLACE).prop_map(Celsius))).prop_map(
-        |(bulk, second, between, proof, handling, levain_place)| RisesWish {
-            bulk,
-            second,
-            between,
-            proof,
-            handling,
-            levain_place,
+    let more =
+        (of(any_of(KNEADS).prop_map(Minutes)), of(any_of(RIM)), any::<bool>(), select(&Liveliness::ALL[..]));
+    (rise(), rise(), handling(), rise(), handling(), of(any_of(PLACE).prop_map(Celsius)), more).prop_map(
+        |(bulk, second, between, proof, handling, levain_place, (kneads, rim, uncovered, leaven))| {
+            RisesWish { bulk, second, between, proof, handling, kneads, rim, uncovered, leaven, levain_place }
         },
     )
 }
@@ -120,19 +124,31 @@ fn shapes() -> impl Strategy<Value = ShapeWish> {
 fn ovens() -> impl Strategy<Value = OvenWish> {
     let hot = (any_of(oven::HOT_START), any_of(oven::HOT_START_MINUTES))
         .prop_map(|(t, m)| HotStart { temperature: Celsius(t), minutes: Minutes(m) });
+    let minutes = |r: Range| of(any_of(r).prop_map(Minutes));
     (
         (select(&Vessel::ALL[..]), select(&Made::ALL[..])),
         (any::<bool>(), any::<bool>()),
         of(any_of(oven::DIAL).prop_map(Celsius)),
         of(hot),
+        (minutes(oven::COVERED), minutes(oven::COVERED), minutes(oven::COVERED), minutes(oven::BAKES_FOR)),
+        (minutes(oven::AJAR), minutes(oven::COOLS_IN), minutes(oven::COOLS)),
     )
-        .prop_map(|((vessel, made), (steam, parchment), temperature, hot_start)| OvenWish {
-            vessel,
-            steam,
-            temperature,
-            hot_start,
-            made,
-            parchment,
+        .prop_map(|((vessel, made), (steam, parchment), temperature, hot_start, covers, after)| {
+            OvenWish {
+                vessel,
+                steam,
+                temperature,
+                hot_start,
+                covered: covers.0,
+                foiled: covers.1,
+                foil_after: covers.2,
+                minutes: covers.3,
+                ajar: after.0,
+                cools_in: after.1,
+                cool: after.2,
+                made,
+                parchment,
+            }
         })
 }
 
@@ -163,6 +179,22 @@ proptest! {
     #[test]
     fn an_oven(wish in ovens()) {
         prop_assert_eq!(read_back(&wish, OvenWish::on(Vessel::Sheet)), wish);
+    }
+
+    /// A further make-up has all that the main pieces have, under its own name.
+    #[test]
+    fn a_makeup(shape in shapes(), vessel in select(&Vessel::ALL[..]), score in of(select(&Score::ALL[..])),
+        piped in any::<bool>(), row in 0usize..4) {
+        let wish = MakeUp { shape, finish: FinishWish { score, piped, basted: !piped }, vessel };
+        let mut form = Form::default();
+        fill_under(&mut form, format!("makeups.{row}."), &wish);
+        let own = format!("makeups.{row}.");
+        let strangers = form.values().keys().filter(|name| !name.starts_with(&own)).count();
+        prop_assert_eq!(strangers, 0);
+        let mut r = Reader::new(&form);
+        let blank = MakeUp::of(Kind::Roll, 3, Grams(50.0), Vessel::Stone);
+        let back = read_under(&mut r, format!("makeups.{row}."), blank);
+        prop_assert_eq!(r.done(back).unwrap(), wish);
     }
 
     #[test]

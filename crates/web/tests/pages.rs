@@ -442,7 +442,7 @@ async fn a_pasted_recipe_is_reviewed_and_saved_only_when_accepted() {
 }
 
 #[rstest]
-#[case("rows.0.grams", "lots", "This is not a number")]
+#[case("rows.0.grams", "lots", "This is not a weight")]
 #[case("rows.0.grams", "-4", "A line goes from 0")]
 #[case("rows.0.grams", "", "Enter a number")]
 #[case("rows.0.grams", "0", "There is no flour yet")]

@@ -5,7 +5,7 @@ use crate::day::DayWish;
 use crate::finish::FinishWish;
 use crate::mix::MixWish;
 use crate::oven::OvenWish;
-use crate::rise::{RiseWish, RisesWish};
+use crate::rise::{Liveliness, RiseWish, RisesWish};
 use crate::shape::ShapeWish;
 use crate::units::{Celsius, Grams};
 use crate::words::{Handling, Kind, Method, Stage, Style, Vessel};
@@ -170,6 +170,10 @@ pub fn beginning(name: &str, style: Style) -> Formula {
             between: Handling::Firm,
             proof: wish(o.proof),
             handling: o.handling,
+            kneads: None,
+            rim: None,
+            uncovered: false,
+            leaven: Liveliness::Usual,
             levain_place: None,
         },
         shape: ShapeWish::of(o.kind, o.pieces),

@@ -51,6 +51,15 @@ pub struct MixInput {
     /// Whether liquid is kept back, to be worked in as the dough asks for it.
     #[serde(default)]
     pub held_back: bool,
+    /// Hydration without the flour that is kept back, where it is flour; per cent of flour.
+    #[serde(default)]
+    pub held_flour: Option<Percent>,
+    /// In how many portions late butter goes in, 1 to 20; by how much it is when left out.
+    #[serde(default)]
+    pub butter_portions: Option<u32>,
+    /// How long working it in takes, 1 to 40 min; as the way of mixing needs when left out.
+    #[serde(default)]
+    pub butter: Option<Minutes>,
     /// The most dough that the mixer's maker allows, at about 60 % hydration.
     #[serde(default)]
     pub mixer_limit: Option<Grams>,

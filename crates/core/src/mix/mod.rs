@@ -12,5 +12,6 @@ pub use input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop};
 pub use phases::mix;
 pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, ice, water};
 pub use wish::{
-    AUTOLYSE, BLOOM, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PREFERMENT, ROOM,
+    AUTOLYSE, BLOOM, BUTTER, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PORTIONS,
+    PREFERMENT, ROOM,
 };

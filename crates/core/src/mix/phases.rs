@@ -6,7 +6,7 @@
 
 use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
 use super::turns::{HAND_RPM, Long, RESTS_FIRST, Sign, Speed, Turn, What, Work, turns};
-use super::wish::{AUTOLYSE, FOLDS, FOLDS_EVERY, KNEAD};
+use super::wish::{AUTOLYSE, BUTTER, FOLDS, FOLDS_EVERY, KNEAD, PORTIONS};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
 use crate::words::{Method, SaltSchool, Style};
@@ -56,7 +56,8 @@ fn mixer_heat(rpm: f64) -> f64 {
 /// let input = MixInput {
 ///     method: Method::Hand, style: Style::Tin, hydration: Percent(65.0), late_fat: Percent(0.0),
 ///     add_ins: false, autolyse: Minutes(20.0), bulk: Minutes(90.0), dough: Grams(800.0), speeds: vec![],
-///     friction: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false, mixer_limit: None,
+///     friction: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false,
+///     held_flour: None, butter_portions: None, butter: None, mixer_limit: None,
 /// };
 /// let out = cerealis_core::mix::mix(&input).unwrap();
 /// assert!(out.phases.iter().any(|p| !p.hands_on), "flour and water rest first");
@@ -80,6 +81,8 @@ pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
     }
     KNEAD.check_some(&mut c, "knead", input.knead.map(|m| m.0));
     FOLDS.check_some(&mut c, "folds", input.folds.map(f64::from));
+    PORTIONS.check_some(&mut c, "butter_portions", input.butter_portions.map(f64::from));
+    BUTTER.check_some(&mut c, "butter", input.butter.map(|m| m.0));
     FOLDS_EVERY.check_some(&mut c, "folds_every", input.folds_every.map(|m| m.0));
     if input.method == Method::Mixer && input.speeds.len() < 2 {
         c.note(Fault::new(
@@ -186,7 +189,9 @@ impl<'a> Planner<'a> {
         if self.input.salt == SaltSchool::Later {
             parts.push("The salt goes in now.");
         }
-        if self.input.held_back {
+        if self.input.held_flour.is_some() {
+            parts.push("Work in the flour that was held back, a spoonful at a time, and stop when it holds together.");
+        } else if self.input.held_back {
             parts.push("Work in what was held back, a splash at a time, as the dough takes it.");
         }
         parts.push(how);
@@ -212,7 +217,10 @@ impl<'a> Planner<'a> {
             Long::Just(minutes) => minutes,
             Long::Autolyse => self.input.autolyse.0,
             Long::Develop => before_butter,
-            Long::Butter => developing - before_butter,
+            Long::Butter => match (self.input.butter, self.input.late_fat.0 > 0.0) {
+                (Some(own), true) => own.0,
+                _ => developing - before_butter,
+            },
             Long::ByHand => {
                 let left = self.wanted - self.done;
                 // Whoever says how long they knead, kneads so long.
@@ -234,14 +242,17 @@ impl<'a> Planner<'a> {
             What::Everything => self.everything(),
             What::Later(how) => self.later(how),
             What::Butter => {
-                let portions = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0);
-                format!("Soft butter in {portions:.0} portions, each worked in before the next.")
+                let usual = (self.input.late_fat.0 / 5.0).ceil().clamp(2.0, 6.0) as u32;
+                match self.input.butter_portions.unwrap_or(usual) {
+                    1 => "Soft butter, all of it.".to_owned(),
+                    n => format!("Soft butter in {n} portions, each worked in before the next."),
+                }
             }
         };
         let sign = match turn.sign {
             Sign::Text(text) => text,
             Sign::Developed => {
-                let butter_follows = matches!(turn.lasts, Long::Develop) && before_butter < developing;
+                let butter_follows = matches!(turn.lasts, Long::Develop) && self.input.late_fat.0 > 0.0;
                 self.develop_sign(butter_follows)
             }
         };
@@ -283,7 +294,9 @@ impl<'a> Planner<'a> {
 
     /// Minutes of development before the butter goes in: all of them without late butter.
     fn split_for_butter(&self, minutes: f64) -> f64 {
-        if self.input.late_fat.0 <= 0.0 { minutes } else { (minutes * 0.55).round() }
+        // Whoever says how long the butter takes, kneads as long as it is said before it.
+        let whole = self.input.late_fat.0 <= 0.0 || self.input.butter.is_some();
+        if whole { minutes } else { (minutes * 0.55).round() }
     }
 
     fn develop_sign(&self, butter_follows: bool) -> &'static str {
@@ -300,6 +313,12 @@ impl<'a> Planner<'a> {
         let folded = folds.map_or(0.0, |f| f64::from(f.sets) * FOLD_SET);
         let work = if self.wanted > 0.0 { self.done / self.wanted + folded + rest } else { 1.0 };
         let mut notes = Vec::new();
+        if let Some(without) = self.input.held_flour {
+            notes.push(format!(
+                "With all of the flour that is held back it has {:.0} % of water, with none of it {:.0} %: the dough decides between them, and the weight of the flour with it.",
+                self.input.hydration.0, without.0
+            ));
+        }
         if work < 0.9 && self.input.bulk.0 > 0.0 {
             notes.push(format!(
                 "Mixing, folds and the bulk rise do about {:.0} % of the work this dough wants. It will be slack: knead longer, fold more often, or let it rise cooler and longer.",

@@ -113,7 +113,7 @@ pub(super) const RESTS_FIRST: [Turn; 2] = [
         "Stir together",
         Just(2.0),
         (Hands, Work::None),
-        Text("Flour and water only."),
+        Text("Flour with its liquid, and nothing else."),
         Until("No dry flour is left."),
     ),
     turn(

@@ -25,6 +25,10 @@ pub const KNEAD: Range = Range::of("Kneading", 1.0, 45.0, "min");
 pub const FOLDS: Range = Range::of("The sets of folds", 1.0, 8.0, "");
 /// How far apart folds are.
 pub const FOLDS_EVERY: Range = Range::of("The time between folds", 10.0, 120.0, "min");
+/// In how many portions late butter goes in.
+pub const PORTIONS: Range = Range::of("The portions of butter", 1.0, 20.0, "");
+/// How long working it in takes.
+pub const BUTTER: Range = Range::of("Working in the butter", 1.0, 40.0, "min");
 /// How warm the preferment is.
 pub const PREFERMENT: Range = Range::of("The preferment temperature", 0.0, 50.0, "°C");
 /// What mixing adds.
@@ -75,6 +79,14 @@ pub struct MixWish {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = FOLDS_EVERY.limit())]
     pub folds_every: Option<Minutes>,
+    /// In how many portions late butter goes in, 1 to 20; by how much it is when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = PORTIONS.limit())]
+    pub butter_portions: Option<u32>,
+    /// How long working it in takes, 1 to 40 min; as the way of mixing needs when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = BUTTER.limit())]
+    pub butter: Option<Minutes>,
     /// Which answer for the water leads.
     #[serde(default)]
     pub school: WaterSchool,
@@ -98,6 +110,8 @@ impl MixWish {
             knead: None,
             folds: None,
             folds_every: None,
+            butter_portions: None,
+            butter: None,
             school: WaterSchool::Balance,
             salt: SaltSchool::WithAll,
         }
@@ -114,6 +128,8 @@ impl MixWish {
         BLOOM.check_some(c, "mix.bloom", self.bloom.map(|m| m.0));
         KNEAD.check_some(c, "mix.knead", self.knead.map(|m| m.0));
         FOLDS.check_some(c, "mix.folds", self.folds.map(f64::from));
+        PORTIONS.check_some(c, "mix.butter_portions", self.butter_portions.map(f64::from));
+        BUTTER.check_some(c, "mix.butter", self.butter.map(|m| m.0));
         FOLDS_EVERY.check_some(c, "mix.folds_every", self.folds_every.map(|m| m.0));
     }
 }

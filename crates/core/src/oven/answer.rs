@@ -136,8 +136,12 @@ pub struct BakeOutput {
     pub core_at: Option<Minutes>,
     /// When to turn it round, or trays about.
     pub turn: Option<Minutes>,
+    /// What was found for it, where the baker insists on other minutes.
+    pub found: Option<Minutes>,
     /// When the lid comes off.
     pub lid_off: Option<Minutes>,
+    /// When foil that was over it from the start comes off.
+    pub foil_off: Option<Minutes>,
     /// When to cover the loaf with foil, since it would get too dark.
     pub foil_on: Option<Minutes>,
     /// Core temperature at which it is done.

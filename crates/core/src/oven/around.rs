@@ -88,6 +88,8 @@ pub struct Surroundings {
     pub steam: f64,
     /// Minute from which its top is covered with foil; infinite for never.
     pub foil: f64,
+    /// Minutes under foil from the start.
+    pub foiled: f64,
 }
 
 impl Surroundings {
@@ -101,6 +103,7 @@ impl Surroundings {
             lid: 0.0,
             steam: 0.0,
             foil: f64::INFINITY,
+            foiled: 0.0,
         }
     }
 }

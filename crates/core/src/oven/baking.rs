@@ -243,7 +243,7 @@ impl<'a> Bake<'a> {
     }
 
     fn foiled(&self, face: usize) -> bool {
-        face == 0 && self.seconds >= 60.0 * self.around.foil
+        face == 0 && (self.seconds >= 60.0 * self.around.foil || self.seconds < 60.0 * self.around.foiled)
     }
 
     /// Conductances between the cells, and from what heats each face.

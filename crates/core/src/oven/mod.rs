@@ -34,4 +34,6 @@ pub use physics::{
 pub use search::bake;
 pub use setting::{PARCHMENT_BEARS, Setting};
 pub use wanted::usual_range;
-pub use wish::{DIAL, HOT_START, HOT_START_MINUTES, HotStart, OVEN, OvenWish};
+pub use wish::{
+    AJAR, BAKES_FOR, COOLS, COOLS_IN, COVERED, DIAL, HOT_START, HOT_START_MINUTES, HotStart, OVEN, OvenWish,
+};

@@ -11,6 +11,7 @@ use super::body::{BREAD, Body, Loaf, Material};
 use super::physics::{DOUGH_LIGHTNESS, LATENT, boiling_point, colour_word};
 use super::setting::Setting;
 use super::wanted::{Wanted, wanted};
+use super::wish::OvenWish;
 use crate::fault::{Check, Faults};
 use crate::oven::heating::{cools, heats_up};
 use crate::rise::DOUGH_DENSITY;
@@ -222,6 +223,9 @@ impl<'a> Case<'a> {
             if m.core >= self.core_for(m.lightness) {
                 core_at.set(core_at.get().min(m.minutes));
             }
+            if let Some(own) = self.input.oven.minutes {
+                return m.minutes >= own.0;
+            }
             let done =
                 core_at.get().is_finite() && m.lightness <= self.wanted.golden && m.loss >= self.wanted.loss;
             // A colour that will not come is not waited for past three times the core, or a little for what is thin.
@@ -248,6 +252,9 @@ impl<'a> Case<'a> {
 
     /// The lid's time for a pot: colour and core together, and off for at least the last fifth.
     fn lid_for(&self, oven: f64) -> f64 {
+        if let Some(covered) = self.input.oven.covered.filter(|_| self.input.oven.vessel != Vessel::Lidded) {
+            return covered.0;
+        }
         if self.input.oven.vessel != Vessel::Pot {
             return 0.0;
         }
@@ -336,22 +343,31 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
     let wished = input.oven.temperature.map_or_else(|| case.best_temperature(), |t| t.0);
     let oven = wished.min(input.hottest.0);
     let lid = case.lid_for(oven);
-    Ok(case.answer(oven, lid))
+    let mut answer = case.answer(oven, lid);
+    if input.oven.minutes.is_some() {
+        let found = BakeInput { oven: OvenWish { minutes: None, ..input.oven }, ..input.clone() };
+        answer.found = Some(Case::new(&found).run(oven, lid, COARSE).end()).map(Minutes);
+    }
+    Ok(answer)
 }
 
 impl Case<'_> {
     fn answer(&self, oven: f64, lid: f64) -> BakeOutput {
         let mut met = self.run(oven, lid, FINE);
-        let mut foil_on = first(&met.curve, |m| self.wanted.dark - m.lightness);
-        if foil_on < met.end() - 3.0 {
+        let own_foil = self.input.oven.foil_after.map(|m| m.0);
+        let mut foil_on = own_foil.unwrap_or_else(|| first(&met.curve, |m| self.wanted.dark - m.lightness));
+        if own_foil.is_some_and(|at| at < met.end()) {
+            // It was baked so already.
+        } else if foil_on < met.end() - 3.0 {
             foil_on = foil_on.round();
             let covered = Surroundings { foil: foil_on, ..self.surroundings(oven, lid) };
             met = self.run_with(&self.loaf, &covered, FINE);
         } else {
             foil_on = f64::INFINITY;
         }
-        let time = met.end();
-        let (early, late) = self.spread(oven, lid, time);
+        let time = self.input.oven.minutes.map_or_else(|| met.end(), |m| m.0);
+        let (early, late) =
+            if self.input.oven.minutes.is_some() { (time, time) } else { self.spread(oven, lid, time) };
         let end = at(&met.curve, time);
         let wants = self.core_for(end.lightness);
         // Between two moments the core is found by a straight line, and may fall short by a hair.
@@ -368,7 +384,9 @@ impl Case<'_> {
             last: met.last(),
             core_at: met.core.is_finite().then_some(Minutes(met.core)),
             turn: (time >= 12.0 && lid == 0.0).then_some(Minutes((0.65 * time).round())),
-            lid_off: (lid > 0.0).then_some(Minutes(lid)),
+            found: None,
+            lid_off: (lid > 0.0 && lid < time).then_some(Minutes(lid)),
+            foil_off: self.input.oven.foiled.filter(|m| m.0 < time),
             foil_on: foil_on.is_finite().then_some(Minutes(foil_on)),
             core_target: Celsius(core_target),
             core: Celsius(end.core),
@@ -437,6 +455,9 @@ impl Case<'_> {
 
     /// Cooling on a rack before the cut: until the core is under 40 °C; rye sets overnight.
     fn cool(&self) -> Minutes {
+        if let Some(own) = self.input.oven.cool {
+            return own;
+        }
         if self.input.style == Style::Rye && self.input.piece.0 > 300.0 {
             return Minutes(12.0 * 60.0);
         }

@@ -146,7 +146,8 @@ impl Setting<'_> {
             boiling: self.boiling,
             lid,
             steam: if self.plan.steam { 10.0 } else { 0.0 },
-            foil: f64::INFINITY,
+            foil: self.plan.foil_after.map_or(f64::INFINITY, |m| m.0),
+            foiled: self.plan.foiled.map_or(0.0, |m| m.0),
         }
     }
 }

@@ -17,6 +17,17 @@ pub const HOT_START: Range = Range::of("The hot start", 120.0, 300.0, "°C");
 /// How long it is hotter at the start.
 pub const HOT_START_MINUTES: Range = Range::of("The hot start", 1.0, 60.0, "min");
 
+/// How long it is covered, or under foil, from the start.
+pub const COVERED: Range = Range::of("The time under a cover", 1.0, 180.0, "min");
+/// How long it bakes, where the baker insists.
+pub const BAKES_FOR: Range = Range::of("The time in the oven", 3.0, 240.0, "min");
+/// How long it stays in the switched-off oven with the door ajar.
+pub const AJAR: Range = Range::of("The time with the door ajar", 1.0, 60.0, "min");
+/// How long it stays in its tin when it is out.
+pub const COOLS_IN: Range = Range::of("The time in its tin", 1.0, 120.0, "min");
+/// How long it cools before it is cut.
+pub const COOLS: Range = Range::of("The time to cool", 5.0, 2880.0, "min");
+
 /// A hotter start.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct HotStart {
@@ -44,6 +55,35 @@ pub struct OvenWish {
     /// Hotter at the start, then lower.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub hot_start: Option<HotStart>,
+    /// How long it is covered from the start, 1 to 180 min: by the pot's lid, or by a bowl or a roasting pan over it; as
+    /// long as is found for a pot, and not at all else, when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = COVERED.limit())]
+    pub covered: Option<Minutes>,
+    /// How long its top is under foil from the start, 1 to 180 min; not at all when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = COVERED.limit())]
+    pub foiled: Option<Minutes>,
+    /// After how long foil goes over its top, 1 to 180 min; when it would get too dark, when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = COVERED.limit())]
+    pub foil_after: Option<Minutes>,
+    /// How long the baker insists that it bakes, 3 to 240 min; found when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = BAKES_FOR.limit())]
+    pub minutes: Option<Minutes>,
+    /// How long it then stays in the switched-off oven with the door ajar, 1 to 60 min; not at all when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = AJAR.limit())]
+    pub ajar: Option<Minutes>,
+    /// How long it stays in its tin or pot when it is out, 1 to 120 min; it comes out at once when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = COOLS_IN.limit())]
+    pub cools_in: Option<Minutes>,
+    /// How long it cools before it is cut, 5 min to 48 h; found when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = COOLS.limit())]
+    pub cool: Option<Minutes>,
     /// What it is made of.
     #[serde(default)]
     pub made: Made,
@@ -60,6 +100,13 @@ impl OvenWish {
             steam: false,
             temperature: None,
             hot_start: None,
+            covered: None,
+            foiled: None,
+            foil_after: None,
+            minutes: None,
+            ajar: None,
+            cools_in: None,
+            cool: None,
             made: Made::default(),
             parchment: false,
         }
@@ -70,6 +117,13 @@ impl OvenWish {
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
         DIAL.check_some(c, "oven.temperature", self.temperature.map(|t| t.0));
+        COVERED.check_some(c, "oven.covered", self.covered.map(|m| m.0));
+        COVERED.check_some(c, "oven.foiled", self.foiled.map(|m| m.0));
+        COVERED.check_some(c, "oven.foil_after", self.foil_after.map(|m| m.0));
+        BAKES_FOR.check_some(c, "oven.minutes", self.minutes.map(|m| m.0));
+        AJAR.check_some(c, "oven.ajar", self.ajar.map(|m| m.0));
+        COOLS_IN.check_some(c, "oven.cools_in", self.cools_in.map(|m| m.0));
+        COOLS.check_some(c, "oven.cool", self.cool.map(|m| m.0));
         if let Some(hot) = self.hot_start {
             HOT_START.check(c, "oven.hot_start.temperature", hot.temperature.0);
             HOT_START_MINUTES.check(c, "oven.hot_start.minutes", hot.minutes.0);

@@ -35,5 +35,6 @@ pub use rates::{
 };
 pub use readings::{ForecastInput, ForecastOutput, Poke, Question, Reading, forecast_with};
 pub use wish::{
-    LEG, LEG_PLACE, LEGS_MAX, LEVAIN_PLACE, Leg, NIGHT, PLACE, RiseWish, RisesWish, STAYS, TARGET,
+    KNEADS, LEG, LEG_PLACE, LEGS_MAX, LEVAIN_PLACE, Leg, Liveliness, NIGHT, PLACE, RIM, RiseWish, RisesWish,
+    STAYS, TARGET,
 };

@@ -3,9 +3,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::fault::{Check, Fault};
 use crate::range::Range;
-use crate::units::{Celsius, Hours};
+use crate::units::{Celsius, Hours, Minutes};
 use crate::words::{Handling, Stands};
 
 /// A stay somewhere before a rise's own place: an hour on the counter, a night in the fridge.
@@ -33,6 +34,39 @@ pub const NIGHT: Range = Range::of("How much cooler it gets by night", 0.0, 15.0
 pub const LEG: Range = Range::of("A stay", 0.05, 72.0, "h");
 /// Where such a stay is.
 pub const LEG_PLACE: Range = Range::of("A place for dough", 0.0, 45.0, "°C");
+
+/// Where the dough stands against the rim of its pan when it is ready.
+pub const RIM: Range = Range::of("The line in the pan", -15.0, 8.0, "cm");
+/// How long it is kneaded again before the second rise.
+pub const KNEADS: Range = Range::of("Kneading again", 1.0, 20.0, "min");
+
+choice! {
+    /// How lively the culture or the yeast is, before it has been seen (common practice, no source).
+    Liveliness {
+        /// Slow: it comes from the fridge unfed, or is near its date.
+        Sluggish = "sluggish", "Sluggish";
+        /// As is usual.
+        Usual = "usual", "As usual";
+        /// Quick: it is fed twice a day.
+        Lively = "lively", "Lively";
+    }
+}
+
+impl Liveliness {
+    /// How much faster it is than is usual, times.
+    pub fn pace(self) -> f64 {
+        match self {
+            Liveliness::Sluggish => 0.75,
+            Liveliness::Usual => 1.0,
+            Liveliness::Lively => 1.3,
+        }
+    }
+
+    /// As is usual.
+    pub fn is_usual(&self) -> bool {
+        *self == Liveliness::Usual
+    }
+}
 
 /// The most stays before a rise's own place.
 pub const LEGS_MAX: usize = 3;
@@ -101,10 +135,29 @@ pub struct RisesWish {
     pub proof: RiseWish,
     /// How the dough is handled when it is divided and shaped.
     pub handling: Handling,
+    /// How long it is kneaded again before the second rise, 1 to 20 min; it is only pressed or folded when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = KNEADS.limit())]
+    pub kneads: Option<Minutes>,
+    /// Where the dough stands against the rim of its pan when it is proofed, cm: over it, or under it where negative,
+    /// −15 to 8. It sets the proof's target where a pan is known at Shape.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = RIM.limit())]
+    pub rim: Option<f64>,
+    /// Whether it proofs uncovered, so that a skin forms.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub uncovered: bool,
+    /// How lively its culture or yeast is.
+    #[serde(default = "as_usual", skip_serializing_if = "Liveliness::is_usual")]
+    pub leaven: Liveliness,
     /// Where the levain or preferment ripens; the kitchen's room when left out.
     #[serde(default)]
     #[schemars(transform = LEVAIN_PLACE.limit())]
     pub levain_place: Option<Celsius>,
+}
+
+fn as_usual() -> Liveliness {
+    Liveliness::Usual
 }
 
 fn knocked_down() -> Handling {
@@ -135,6 +188,8 @@ impl RisesWish {
         for (name, wish) in self.rises() {
             wish.check(c, &format!("rise.{name}"));
         }
+        KNEADS.check_some(c, "rise.kneads", self.kneads.map(|m| m.0));
+        RIM.check_some(c, "rise.rim", self.rim);
         LEVAIN_PLACE.check_some(c, "rise.levain_place", self.levain_place.map(|t| t.0));
     }
 

@@ -102,6 +102,11 @@ impl PanForm {
         }
     }
 
+    /// What stands in it to a height, ml: over the rim as on straight walls.
+    pub fn holds_to(&self, h: f64) -> f64 {
+        self.holds(h) + (h - self.depth).max(0.0) * self.opening()
+    }
+
     /// What it holds to the rim, ml.
     pub fn ml(&self) -> f64 {
         self.holds(self.depth)

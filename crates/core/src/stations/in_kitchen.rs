@@ -8,7 +8,7 @@ use jiff::Timestamp;
 use super::answers::{MakeUpAnswer, Stations, YeastForms};
 use super::failing::later_slips;
 use super::makeup::beside;
-use super::pieces::{PieceWork, in_its_pan};
+use super::pieces::{PieceWork, in_its_pan, to_the_line};
 use super::tasks;
 use crate::day::{Anchor, DayWish, schedule};
 use crate::fault::{Fault, Faults};
@@ -71,6 +71,10 @@ pub fn read(
     let mut meant = formula.as_meant();
     in_its_pan(&mut meant, kitchen);
     let mut stations = on_the_clock(&meant, kitchen, catalogue, now)?;
+    if let Some(target) = to_the_line(&meant, &stations) {
+        meant.rise.proof.target = target;
+        stations = on_the_clock(&meant, kitchen, catalogue, now)?;
+    }
     offer_a_free_start(&mut stations, &meant, kitchen, catalogue, now)?;
     stations.slips = slips(formula, &stations.figures, catalogue);
     let later = later_slips(&meant, kitchen, &stations);

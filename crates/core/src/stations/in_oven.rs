@@ -5,9 +5,9 @@ use super::pieces::PieceWork;
 use super::tasks::{Finished, Found, LEVELS, LOADING, RESETTING, TAKING_OUT, vessel_inside};
 use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
-use crate::oven::{BakeOutput, HotStart};
+use crate::oven::{BakeOutput, HotStart, OvenWish};
 use crate::stations::InKitchen;
-use crate::units::{Celsius, Minutes};
+use crate::units::{Celsius, Minutes, shown};
 use crate::words::Vessel;
 
 /// How long a loaf may lie on its rack once it is cool, min (common practice, no source).
@@ -22,6 +22,7 @@ struct Baked<'a> {
     bake: &'a BakeOutput,
     trays: u32,
     hot_start: Option<HotStart>,
+    pot: bool,
     finished: Finished<'a>,
     /// The task with which it goes in.
     into: String,
@@ -64,7 +65,7 @@ impl InKitchen<'_> {
             day.alongside(cooling(&n.to_string(), format!("Cool: {name}"), &answer.bake), Moment::end(&id));
             tasks_when_out(day, &found.makeup_finished(n, self.formula), &answer.bake, &Moment::end(&id));
         }
-        taken_out(day, "main", "Out of the oven", bake);
+        taken_out(day, "main", "Out of the oven", bake, &self.formula.oven);
         for batch in 2..=batches {
             let id = format!("main-{batch}");
             let title = format!("Into the oven, batch {batch} of {batches}");
@@ -73,7 +74,7 @@ impl InKitchen<'_> {
             day.then(into.says("It was kept cool until now.").in_the_oven(left));
             tasks_in_the_oven(day, &self.main_baked(found, batch));
             day.then(baking(&id, format!("Bake, batch {batch}"), bake, left));
-            taken_out(day, &id, &format!("Out of the oven, batch {batch}"), bake);
+            taken_out(day, &id, &format!("Out of the oven, batch {batch}"), bake, &self.formula.oven);
         }
         let out = day.end();
         let mut dial = bake.dial;
@@ -119,7 +120,7 @@ impl InKitchen<'_> {
         day.then(into.says(what).in_the_oven(need));
         tasks_in_the_oven(day, &self.makeup_baked(found, n, &format!("in.{n}")));
         day.then(baking(&n.to_string(), format!("Bake: {name}"), &answer.bake, need));
-        taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake);
+        taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake, &answer.oven);
         let out = day.end();
         tasks_when_out(day, &finished, &answer.bake, &out);
     }
@@ -131,7 +132,8 @@ impl InKitchen<'_> {
         };
         let trays = trays_of(found.work);
         let hot_start = self.formula.oven.hot_start;
-        Baked { bake: found.bake, trays, hot_start, finished: found.finished(), into, mark, name: None }
+        let (pot, finished) = (self.formula.oven.vessel == Vessel::Pot, found.finished());
+        Baked { bake: found.bake, trays, hot_start, pot, finished, into, mark, name: None }
     }
 
     /// A further make-up in the oven; beside the main pieces it is turned down with them.
@@ -141,6 +143,7 @@ impl InKitchen<'_> {
             bake: &answer.bake,
             trays: trays_of(&answer.work),
             hot_start: answer.oven.hot_start.filter(|_| into != "in.main"),
+            pot: answer.oven.vessel == Vessel::Pot,
             finished: found.makeup_finished(n, self.formula),
             into: into.to_owned(),
             mark: format!(".m{n}"),
@@ -173,18 +176,22 @@ impl InKitchen<'_> {
         } else {
             ""
         };
+        let covered = self.formula.oven.covered.is_some();
         let how = match self.formula.oven.vessel {
             Vessel::Pot => "Into the hot pot, lid on. Dry mitts.",
+            Vessel::Stone if covered => "Onto the hot stone, and the cover over it. Dry mitts.",
             Vessel::Stone => "Onto the hot stone.",
             Vessel::Lidded => "Lid on, straight in.",
+            Vessel::Sheet | Vessel::Tin if covered => "Cover it, and straight in.",
             Vessel::Sheet | Vessel::Tin => "Straight in.",
         };
+        let foil = if self.formula.oven.foiled.is_some() { " Foil over it, loosely." } else { "" };
         let first = if batches > 1 {
             format!(" The first two trays of {batches} batches; keep the others cool.")
         } else {
             String::new()
         };
-        format!("{how}{steam}{first}")
+        format!("{how}{foil}{steam}{first}")
     }
 }
 
@@ -221,7 +228,12 @@ fn tasks_in_the_oven(day: &mut Tasks, b: &Baked<'_>) {
     }
     if let Some(lid) = bake.lid_off {
         let what = "Dry mitts, arms back: the steam comes first.";
-        at_minute(id("lid"), StepKind::Oven, "Lid off", what, lid.0, 1.0);
+        let title = if b.pot { "Lid off" } else { "Cover off" };
+        at_minute(id("lid"), StepKind::Oven, title, what, lid.0, 1.0);
+    }
+    if let Some(off) = bake.foil_off {
+        let what = "Dry mitts: what it held is steam.";
+        at_minute(id("foil-off"), StepKind::Oven, "Foil off", what, off.0, 1.0);
     }
     if let Some(foil) = bake.foil_on {
         at_minute(id("foil"), StepKind::Oven, "Cover with foil", "Or it gets too dark.", foil.0, 1.0);
@@ -265,9 +277,22 @@ fn baking(id: &str, title: impl Into<String>, bake: &BakeOutput, need: OvenNeed)
 }
 
 /// A batch comes out and cools.
-fn taken_out(day: &mut Tasks, id: &str, title: &str, bake: &BakeOutput) {
+fn taken_out(day: &mut Tasks, id: &str, title: &str, bake: &BakeOutput, oven: &OvenWish) {
+    if let Some(minutes) = oven.ajar {
+        let wait =
+            Task::wait(format!("ajar.{id}"), StepKind::Bake, "Oven off, door ajar", Lasts::just(minutes));
+        day.then(wait.says("A spoon in the door: its crust dries."));
+    }
     let out = Task::deed(format!("out.{id}"), StepKind::Bake, title, TAKING_OUT);
-    day.then(out.says("Onto a rack. Tin, pot and rack are hot."));
+    day.then(out.says(match oven.cools_in {
+        Some(minutes) => {
+            format!(
+                "It stays {} in its tin, then onto a rack. Tin, pot and rack are hot.",
+                shown::time(minutes)
+            )
+        }
+        None => "Onto a rack. Tin, pot and rack are hot.".to_owned(),
+    }));
     let cool = match id {
         "main" => "Cool".to_owned(),
         _ => title.replace("Out of the oven", "Cool").replace("Out", "Cool"),

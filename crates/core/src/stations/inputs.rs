@@ -19,6 +19,19 @@ use crate::words::{Method, SaltSchool, Stage};
 /// no source).
 const COLD_PART: f64 = 0.08;
 
+/// Times its weight of warm liquid in which dry yeast blooms, and at least so many g (common practice, no source).
+const BLOOMS_IN: f64 = 10.0;
+const LEAST_BLOOM: f64 = 50.0;
+
+/// How warm that liquid still is when it goes in (common practice, no source).
+const BLOOMED_AT: Celsius = Celsius(36.0);
+
+/// Water in 100 g of a drink that can be poured, at least.
+const POURABLE: f64 = 80.0;
+
+/// The share of the flour's weight in water that wets it, so that no dry flour is left (common practice, no source).
+const WETS: f64 = 0.5;
+
 /// The hour of the day at which a room is warmest (common practice, no source).
 const WARMEST_HOUR: f64 = 16.0;
 
@@ -80,7 +93,7 @@ impl<'a> InKitchen<'a> {
             salt: f.salt,
             osmolality: f.osmolality,
             hold: f.hold,
-            pace: f.pace,
+            pace: f.pace * self.formula.rise.leaven.pace(),
         }
     }
 
@@ -188,7 +201,39 @@ impl<'a> InKitchen<'a> {
             folds_every: self.formula.mix.folds_every,
             salt: self.formula.mix.salt,
             held_back: self.has(Stage::HeldBack),
+            held_flour: self.without_held_flour(),
+            butter_portions: self.formula.mix.butter_portions,
+            butter: self.formula.mix.butter,
             mixer_limit: self.kitchen.mixer_limit,
+        }
+    }
+
+    /// Hydration without the flour that is held back.
+    fn without_held_flour(&self) -> Option<Percent> {
+        let flour = |stage: Stage| -> Grams {
+            self.lines(stage).filter(|(_, i)| i.group == Group::Flour).map(|(g, _)| g).sum()
+        };
+        let held = flour(Stage::HeldBack);
+        let all = self.figures.flour;
+        (held.0 > 0.0 && held.0 < all.0).then(|| self.figures.effective_hydration * (all.0 / (all - held).0))
+    }
+
+    /// What takes the flour's place in an autolyse: the water; where it is too little to wet the flour, the milk and
+    /// other drinks too, and then the eggs.
+    fn wets_the_flour(&self) -> impl Fn(&Ingredient) -> bool {
+        let flour: Grams =
+            self.lines(Stage::Dough).filter(|(_, i)| i.group == Group::Flour).map(|(g, _)| g).sum();
+        let wet = |of: &dyn Fn(&Ingredient) -> bool| -> f64 {
+            let of = self.lines(Stage::Dough).filter(|(_, i)| of(i));
+            of.map(|(g, i)| g.0 * i.per_100g.water / 100.0).sum()
+        };
+        let drink =
+            |i: &Ingredient| matches!(i.group, Group::Liquid | Group::Dairy) && i.per_100g.water > POURABLE;
+        let enough = WETS * flour.0;
+        let with_drinks = wet(&|i| i.is_water()) < enough;
+        let with_eggs = with_drinks && wet(&|i| i.is_water() || drink(i)) < enough;
+        move |i: &Ingredient| {
+            i.is_water() || (with_drinks && drink(i)) || (with_eggs && i.group == Group::Egg)
         }
     }
 
@@ -198,6 +243,9 @@ impl<'a> InKitchen<'a> {
         let last_mix = mix.phases.iter().rposition(|p| p.kind == PhaseKind::Mix).unwrap_or(0);
         let autolyses = first(PhaseKind::Autolyse).is_some();
         let knead = first(PhaseKind::Knead).unwrap_or(last_mix);
+        let wets = self.wets_the_flour();
+        // What the yeast blooms in is held out of an autolyse.
+        let mut blooming = if autolyses { self.blooms_in() } else { Grams(0.0) };
         let mut at = vec![Vec::new(); mix.phases.len()];
         let mut put = |phase: usize, name: String, grams: Grams| {
             if let Some(list) = at.get_mut(phase).filter(|_| grams.0 > 0.0) {
@@ -211,16 +259,45 @@ impl<'a> InKitchen<'a> {
             let salted_later = self.formula.mix.salt == SaltSchool::Later && i.group == Group::Salt;
             let phase = match line.stage {
                 Stage::Dough if salted_later => knead,
-                Stage::Dough if autolyses && (i.group == Group::Flour || i.is_water()) => 0,
+                Stage::Dough if autolyses && (i.group == Group::Flour || wets(i)) => 0,
                 Stage::Dough => last_mix,
                 Stage::HeldBack => knead,
                 Stage::LateButter => first(PhaseKind::Butter).unwrap_or(knead),
                 Stage::AddIns => first(PhaseKind::AddIns).unwrap_or(knead),
                 _ => continue,
             };
-            put(phase, i.name.clone(), line.grams);
+            let held = if phase == 0 && autolyses && wets(i) { blooming.min(line.grams) } else { Grams(0.0) };
+            blooming = blooming - held;
+            put(phase, i.name.clone(), line.grams - held);
+            put(last_mix, format!("{}, with the yeast", i.name), held);
         }
         at
+    }
+
+    /// How much liquid the yeast blooms in; none where it goes in dry.
+    pub(super) fn blooms_in(&self) -> Grams {
+        let yeast: Grams =
+            self.lines(Stage::Dough).filter(|(_, i)| i.instant_yeast() > 0.0).map(|(g, _)| g).sum();
+        let enough = self.water_is_enough();
+        let liquid: Grams =
+            self.lines(Stage::Dough).filter(|(_, i)| self.is_free(i, enough)).map(|(g, _)| g).sum();
+        match self.formula.mix.bloom {
+            Some(_) if yeast.0 > 0.0 => liquid.min(Grams((BLOOMS_IN * yeast.0).max(LEAST_BLOOM))),
+            _ => Grams(0.0),
+        }
+    }
+
+    /// What the liquid is that the yeast blooms in.
+    pub(super) fn blooming_liquid(&self) -> String {
+        let enough = self.water_is_enough();
+        let first = self.lines(Stage::Dough).find(|(g, i)| g.0 > 0.0 && self.is_free(i, enough));
+        first.map_or("water".into(), |(_, i)| i.name.to_lowercase())
+    }
+
+    /// Whether the dough's water alone is enough to set its temperature.
+    fn water_is_enough(&self) -> bool {
+        let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
+        plain.0 >= 0.2 * self.figures.flour.0
     }
 
     /// The liquid whose temperature is free: the dough's water, or where that is little, its milk
@@ -232,18 +309,28 @@ impl<'a> InKitchen<'a> {
     }
 
     pub(super) fn water(&self, mix: &MixOutput) -> Result<(WaterAnswers, Liquid), Faults> {
-        let plain: Grams = self.lines(Stage::Dough).filter(|(_, i)| i.is_water()).map(|(g, _)| g).sum();
-        let enough = plain.0 >= 0.2 * self.figures.flour.0;
+        let enough = self.water_is_enough();
+        let mut blooming = self.blooms_in();
         let mut free = Grams(0.0);
         let mut heat = 0.0;
         let mut liquids: Vec<LiquidPart> = Vec::new();
         let mut parts = Vec::new();
         for (line, i) in known(self.formula, self.catalogue).filter(|(l, _)| l.stage.in_dough()) {
             if line.stage == Stage::Dough && self.is_free(i, enough) {
-                free += line.grams;
-                let comes_at = self.temperature_of(line.stage, i);
-                heat += line.grams.0 * comes_at.0;
-                liquids.push(LiquidPart { name: i.name.to_lowercase(), grams: line.grams, comes_at });
+                // What the yeast blooms in goes in warm, whatever the rest is.
+                let warm = blooming.min(line.grams);
+                blooming = blooming - warm;
+                if warm.0 > 0.0 {
+                    let (name, per_100g) = (i.name.clone(), i.per_100g);
+                    parts.push(Part { name, grams: warm, per_100g, temperature: BLOOMED_AT });
+                }
+                let grams = line.grams - warm;
+                if grams.0 > 0.0 {
+                    free += grams;
+                    let comes_at = self.temperature_of(line.stage, i);
+                    heat += grams.0 * comes_at.0;
+                    liquids.push(LiquidPart { name: i.name.to_lowercase(), grams, comes_at });
+                }
                 continue;
             }
             parts.push(Part {

@@ -3,13 +3,13 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::InKitchen;
+use super::{InKitchen, Stations};
 use crate::fault::Faults;
 use crate::finish::{FinishStep, finish};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
 use crate::oven::BakeOutput;
-use crate::rise::{DOUGH_DENSITY, RiseOutput};
+use crate::rise::{DOUGH_DENSITY, RiseOutput, TARGET};
 use crate::shape::{
     Bed, BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
     PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps,
@@ -249,6 +249,32 @@ pub(super) fn in_its_pan(formula: &mut Formula, kitchen: &Kitchen) {
         formula.oven.made = pan.made;
     }
 }
+
+impl InKitchen<'_> {
+    /// Where the dough is to stand in its pan when it is proofed, in words, where that is wished.
+    pub(super) fn line_in_the_pan(&self, work: &PieceWork) -> Option<String> {
+        let rim = self.formula.rise.rim.filter(|_| work.pan.is_some())?;
+        Some(match rim {
+            r if r.abs() < 0.05 => "level with the rim".to_owned(),
+            r if r > 0.0 => format!("{r:.1} cm over the rim"),
+            r => format!("{:.1} cm under the rim", -r),
+        })
+    }
+}
+
+/// How far it rises until it stands at that line of its pan, times the volume that it was shaped at; `None` where
+/// no line is wished or no pan is known.
+pub(super) fn to_the_line(formula: &Formula, s: &Stations) -> Option<f64> {
+    let (rim, pan) = (formula.rise.rim?, s.work.pan.as_ref()?);
+    let filled = s.shape.piece.0 * f64::from(pan.together) / DOUGH_DENSITY * s.rise.shaped_volume;
+    // By its measured volume, where its form is only nearly known.
+    let measured = pan.fit.ml / pan.form.ml();
+    let wanted = measured * pan.form.holds_to(pan.form.depth + rim);
+    Some(((100.0 * wanted / filled).round() / 100.0).clamp(LEAST_RISE, TARGET.high))
+}
+
+/// The least rise that a proof to a line is taken for, times.
+const LEAST_RISE: f64 = 1.05;
 
 /// A rim of so many cm or less shades nothing (common practice, no source).
 const LOW_RIM: f64 = 4.0;

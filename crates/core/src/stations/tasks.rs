@@ -15,6 +15,8 @@ use crate::words::{Handling, Stage, Vessel, WaterSchool};
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;
+/// Minutes that it takes to knock a dough down or fold it between its rises.
+const BETWEEN: f64 = 2.0;
 /// Minutes that loading the oven takes.
 pub(super) const LOADING: f64 = 3.0;
 /// Minutes that taking out takes.
@@ -26,8 +28,6 @@ pub(super) const LEVELS: u32 = 2;
 /// How far apart two settings may be that bake together, K (common practice, no source).
 pub(super) const TOGETHER: f64 = 10.0;
 
-/// Times its weight of warm liquid in which dry yeast blooms (common practice, no source).
-const BLOOMS_IN: f64 = 10.0;
 /// The longest that is looked at for a dough that does not fall, min.
 const LONGEST: Minutes = Minutes(72.0 * 60.0);
 
@@ -65,7 +65,7 @@ impl InKitchen<'_> {
         let weigh = Task::deed("weigh", StepKind::Mix, "Weigh out", 10.0);
         day.then(weigh.says(water_sentence(answer, found.liquid)));
         if let Some(minutes) = self.formula.mix.bloom
-            && let Some(what) = self.bloom(found)
+            && let Some(what) = self.bloom()
         {
             day.then(Task::deed("bloom", StepKind::Mix, "Stir the yeast in", 2.0).says(what));
             let stands = Task::wait("bloom.stands", StepKind::Mix, "The yeast blooms", Lasts::just(minutes));
@@ -92,10 +92,18 @@ impl InKitchen<'_> {
                     if ends_cold(plan, self.room()) { " Baked as cold as it is." } else { "" },
                 ),
                 None => format!(
-                    "Until it is {} times the size it was shaped at; a poke springs back slowly.",
+                    "Until it {}{} times the size it was shaped at; a poke springs back slowly.",
+                    self.line_in_the_pan(found.work)
+                        .map_or("is ".to_owned(), |line| format!("stands {line}, about ")),
                     times(proof.until(plan.target, false))
                 ),
             };
+            let bare = if self.formula.rise.uncovered {
+                " Uncovered: a skin forms, which is wanted here; keep it out of the draught."
+            } else {
+                ""
+            };
+            let sign = format!("{sign}{bare}");
             let stands = self.rising("proof", StepKind::Proof, "Final proof", plan, proof).says(sign);
             day.then(stands.stands_in(self.formula.oven.vessel));
             moves(&mut day, "proof", plan, self.room(), proof.time.0);
@@ -109,15 +117,15 @@ impl InKitchen<'_> {
     }
 
     /// What blooms in what; `None` for a dough without yeast of its own or liquid to take for it.
-    fn bloom(&self, found: &Found<'_>) -> Option<String> {
+    fn bloom(&self) -> Option<String> {
         let (yeast, name) = self
             .lines(Stage::Dough)
             .find(|(g, i)| g.0 > 0.0 && i.instant_yeast() > 0.0)
             .map(|(g, i)| (g, i.name.to_lowercase()))?;
-        let liquid = found.liquid.grams.min(Grams((BLOOMS_IN * yeast.0).max(50.0)));
+        let liquid = self.blooms_in();
         (liquid.0 > 0.0).then(|| {
             let (yeast, some) = (shown::grams(yeast), shown::grams(Grams(liquid.0.round())));
-            format!("{yeast} g {name} into {some} g of the {} at 37 to 43 °C.", found.liquid.name)
+            format!("{yeast} g {name} into {some} g of {} at 37 to 43 °C.", self.blooming_liquid())
         })
     }
 
@@ -154,11 +162,15 @@ impl InKitchen<'_> {
         }
         if let Some(second) = &found.rise.second {
             let plan = &self.formula.rise.second;
-            let (title, how) = match self.formula.rise.between {
-                Handling::Firm => ("Knock down", "Press the gas out and round it up."),
-                Handling::Gentle => ("Fold", "Four folds, one from each side, gently."),
+            let (title, how) = match (self.formula.rise.kneads, self.formula.rise.between) {
+                (Some(_), _) => {
+                    ("Knead again", "Press the gas out, and knead it until it is smooth and springs back.")
+                }
+                (None, Handling::Firm) => ("Knock down", "Press the gas out and round it up."),
+                (None, Handling::Gentle) => ("Fold", "Four folds, one from each side, gently."),
             };
-            day.then(Task::deed("between", StepKind::Fold, title, 2.0).says(how));
+            let minutes = self.formula.rise.kneads.map_or(BETWEEN, |m| m.0);
+            day.then(Task::deed("between", StepKind::Fold, title, minutes).says(how));
             let sign = match plan.stays {
                 Some(_) => format!("It should stand at about {} times its size.", times(second.grown)),
                 None => format!(

@@ -1,6 +1,7 @@
 //! A wish as the fields of a form: one list that writes and reads it.
 
 use cerealis_core::choice::Choice;
+use cerealis_core::typed::Quantity;
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 
 use super::{Form, Reader, plain};
@@ -16,6 +17,8 @@ pub trait Fields {
 
 /// A figure with its unit.
 pub trait Figure: Copy {
+    /// What its field holds.
+    const QUANTITY: Quantity;
     /// Of the bare number.
     fn of(number: f64) -> Self;
     /// The bare number.
@@ -25,6 +28,8 @@ pub trait Figure: Copy {
 macro_rules! figures {
     ($($unit:ident),+) => {$(
         impl Figure for $unit {
+            const QUANTITY: Quantity = Quantity::$unit;
+
             fn of(number: f64) -> Self {
                 $unit(number)
             }
@@ -38,6 +43,8 @@ macro_rules! figures {
 figures!(Celsius, Grams, Hours, Minutes, Percent);
 
 impl Figure for f64 {
+    const QUANTITY: Quantity = Quantity::Plain;
+
     fn of(number: f64) -> Self {
         number
     }
@@ -153,20 +160,20 @@ impl Visit for Reader<'_> {
     }
 
     fn figure<F: Figure>(&mut self, name: &str, figure: &mut F) {
-        *figure = F::of(self.number(name));
+        *figure = self.figure_of(name);
     }
 
     fn or_nought<F: Figure>(&mut self, name: &str, figure: &mut F) {
-        *figure = F::of(self.optional(name).unwrap_or(0.0));
+        *figure = self.measure(name).unwrap_or(F::of(0.0));
     }
 
     fn some<F: Figure>(&mut self, name: &str, figure: &mut Option<F>) {
-        *figure = self.optional(name).map(F::of);
+        *figure = self.measure(name);
     }
 
     fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, ask: [&str; 2]) {
-        *pair = match (self.optional(names[0]), self.optional(names[1])) {
-            (Some(a), Some(b)) => Some((A::of(a), B::of(b))),
+        *pair = match (self.measure(names[0]), self.measure(names[1])) {
+            (Some(a), Some(b)) => Some((a, b)),
             (None, None) => None,
             (a, _) => {
                 let missing = usize::from(a.is_some());

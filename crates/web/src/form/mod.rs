@@ -11,6 +11,7 @@ use cerealis_store::Revision;
 use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::typed::{Quantity, typed};
 
 /// The text of every field of a form, with what is wrong.
 #[derive(Clone, Debug, Default)]
@@ -89,17 +90,32 @@ impl Form {
     }
 }
 
+/// What to say where a figure cannot be read.
+fn not_a_number(of: Quantity) -> &'static str {
+    match of {
+        Quantity::Plain => "This is not a number. Use digits, such as 25, 25.5 or 1/2.",
+        Quantity::Percent => "This is not a number. Use digits, such as 70 or 2.5 %.",
+        Quantity::Grams => "This is not a weight. Use digits, such as 500, 1/2 kg or 8 oz.",
+        Quantity::Celsius => "This is not a temperature. Use digits, such as 24 or 75 °F.",
+        Quantity::Hours => "This is not a time. Use digits, such as 1.5, 1:30 or 90 min.",
+        Quantity::Minutes => "This is not a time. Use digits, such as 45, 1:15 or 1 h 15.",
+    }
+}
+
 /// Reads fields one by one and collects what is wrong with each.
 pub struct Reader<'a> {
     pub(crate) form: &'a Form,
     faults: Vec<Fault>,
 }
 
-/// Reads a number as people type it: a decimal point or comma, a sign, no other marks.
+/// Reads a number as people type it, or a length in cm; `None` where it is neither.
 pub fn number(text: &str) -> Option<f64> {
-    let text = text.trim().replace(',', ".").replace('\u{2212}', "-");
-    let plain = text.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+'));
-    text.parse().ok().filter(|n: &f64| plain && n.is_finite())
+    typed(text, Quantity::Plain)
+}
+
+/// Reads a figure in the unit of its field, or in another one of its kind.
+pub fn figure<F: Figure>(text: &str) -> Option<F> {
+    typed(text, F::QUANTITY).map(F::of)
 }
 
 impl<'a> Reader<'a> {
@@ -120,25 +136,35 @@ impl<'a> Reader<'a> {
 
     /// A number that must be there.
     pub fn number(&mut self, name: &str) -> f64 {
-        self.optional(name).unwrap_or_else(|| {
-            if self.form.value(name).trim().is_empty() {
-                self.fault("missing", name, "Enter a number.");
-            }
-            0.0
-        })
+        self.figure_of(name)
     }
 
     /// A number that may be left out.
     pub fn optional(&mut self, name: &str) -> Option<f64> {
+        self.measure(name)
+    }
+
+    /// A figure that must be there.
+    pub fn figure_of<F: Figure>(&mut self, name: &str) -> F {
+        self.measure(name).unwrap_or_else(|| {
+            if self.form.value(name).trim().is_empty() {
+                self.fault("missing", name, "Enter a number.");
+            }
+            F::of(0.0)
+        })
+    }
+
+    /// A figure that may be left out, in the unit of its field or in another one of its kind.
+    pub fn measure<F: Figure>(&mut self, name: &str) -> Option<F> {
         let text = self.form.value(name);
         if text.trim().is_empty() {
             return None;
         }
-        let read = number(text);
+        let read = typed(text, F::QUANTITY);
         if read.is_none() {
-            self.fault("not-a-number", name, "This is not a number. Use digits, such as 25 or 25.5.");
+            self.fault("not-a-number", name, not_a_number(F::QUANTITY));
         }
-        read
+        read.map(F::of)
     }
 
     /// A whole number that must be there.

@@ -8,9 +8,10 @@ use cerealis_core::formula::{
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::pantry::{Catalogue, Group};
+use cerealis_core::reader::Found;
 use cerealis_core::rise::{InverseInput, Lever, RiseWish, Which, rise_inverse};
 use cerealis_core::stations;
-use cerealis_core::units::{Celsius, Grams, Hours, Percent};
+use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 use cerealis_core::words::{Kind, Stage, Vessel};
 
 use crate::asks::wait_until;
@@ -184,6 +185,11 @@ fn apply_change(
         }
         Change::Mean(code) if !formula.meant.contains(code) => formula.meant.push(code.clone()),
         Change::Unmean(code) => formula.meant.retain(|m| m != code),
+        Change::Follow(what) if what == Found::Bake.key() => {
+            let said = formula.said.iter().find(|s| s.what == *what).map(|s| 0.5 * (s.low + s.high));
+            formula.oven.minutes = said.map(|m| Minutes(m.round().clamp(3.0, 240.0)));
+        }
+        Change::Unfollow(what) if what == Found::Bake.key() => formula.oven.minutes = None,
         Change::Follow(what) => {
             let said = formula.said.iter().find(|s| s.what == *what).map(|s| 0.5 * (s.low + s.high) / 60.0);
             if let (Some(hours), Some(wish)) = (said, rise_named(formula, what)) {
@@ -271,7 +277,7 @@ pub fn typed_swap(form: &Form, catalogue: &Catalogue) -> Result<Swap, Faults> {
         }
     };
     let (from, to) = (key("swap.from"), key("swap.to"));
-    let percent = Percent(r.optional("swap.percent").unwrap_or(100.0));
+    let percent = r.measure("swap.percent").unwrap_or(Percent(100.0));
     r.done(())?;
     let (Some((from, group)), Some((to, _))) = (from, to) else {
         return Err(Fault::new("missing", "swap.from", "Pick a name from the list.").into());

@@ -7,7 +7,7 @@ use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
 };
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::units::{Celsius, Grams, Hours, Percent};
+use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Kind, Stage, Style, Vessel};
 
 use super::fill::counting;
@@ -46,7 +46,7 @@ pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
         stages: read_stages(&mut r),
         levain: LevainWish {
             builds: if form.value("levain.builds").is_empty() { 1 } else { r.whole("levain.builds") },
-            keep: Grams(r.optional("levain.keep").unwrap_or(0.0)),
+            keep: r.measure("levain.keep").unwrap_or(Grams(0.0)),
         },
         makeups: read_makeups(&mut r),
         author: r.text("author"),
@@ -75,13 +75,9 @@ pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
 fn read_stages(r: &mut Reader<'_>) -> Vec<AheadWish> {
     let mut plans = Vec::new();
     for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
-        let mut figure = |field: &str| r.optional(&format!("stages.{}.{field}", stage.key()));
-        let plan = AheadWish {
-            stage,
-            hours: figure("hours").map(Hours),
-            place: figure("place").map(Celsius),
-            temperature: figure("temperature").map(Celsius),
-        };
+        let at = |field: &str| format!("stages.{}.{field}", stage.key());
+        let (hours, place) = (r.measure(&at("hours")), r.measure(&at("place")));
+        let plan = AheadWish { stage, hours, place, temperature: r.measure(&at("temperature")) };
         if plan.hours.is_some() || plan.place.is_some() || plan.temperature.is_some() {
             plans.push(plan);
         }
@@ -138,8 +134,8 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         let exact = number(r.form.value(&at("exact"))).filter(|x| *x >= 0.0).unwrap_or(0.0);
         // A new line may be given by its percentage alone; on an old one, cleared grams are missing.
         let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
-        let grams = (!by_percent).then(|| r.number(&at("grams")));
-        let percent = r.optional(&at("percent"));
+        let grams = (!by_percent).then(|| r.figure_of::<Grams>(&at("grams")).0);
+        let percent = r.measure::<Percent>(&at("percent")).map(|p| p.0);
         let shown = r.text(&at("shown"));
         let (shown_grams, shown_percent) = shown.split_once(' ').unwrap_or((shown.as_str(), ""));
         typed.push(Typed {

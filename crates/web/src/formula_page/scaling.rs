@@ -2,7 +2,7 @@
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{Formula, Have, PanCount, ScaleTo, scale_to};
-use cerealis_core::units::{Grams, Percent};
+use cerealis_core::units::Grams;
 
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -16,15 +16,11 @@ fn read_scaling(
 ) -> Result<Option<ScaleTo>, Faults> {
     let mut r = Reader::new(form);
     let to = match way {
-        "pieces" => {
-            ScaleTo::Pieces { pieces: r.whole("scale.pieces"), weight: Grams(r.number("scale.weight")) }
-        }
-        "dough" => ScaleTo::Dough { grams: Grams(r.number("scale.dough")) },
-        "flour" => ScaleTo::Flour { grams: Grams(r.number("scale.flour")) },
+        "pieces" => ScaleTo::Pieces { pieces: r.whole("scale.pieces"), weight: r.figure_of("scale.weight") },
+        "dough" => ScaleTo::Dough { grams: r.figure_of("scale.dough") },
+        "flour" => ScaleTo::Flour { grams: r.figure_of("scale.flour") },
         "factor" => ScaleTo::Factor { factor: r.number("scale.factor") },
-        "baked" => {
-            ScaleTo::Baked { grams: Grams(r.number("scale.baked")), loss: Percent(r.number("scale.loss")) }
-        }
+        "baked" => ScaleTo::Baked { grams: r.figure_of("scale.baked"), loss: r.figure_of("scale.loss") },
         "pans" => {
             let pans = &house.kitchen.pans;
             let count = |(i, pan): (usize, &cerealis_core::shape::Pan)| {

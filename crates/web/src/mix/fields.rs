@@ -21,6 +21,8 @@ impl Fields for MixWish {
         to.some("mix.knead", &mut self.knead);
         to.some_whole("mix.folds", &mut self.folds);
         to.some("mix.folds_every", &mut self.folds_every);
+        to.some_whole("mix.butter_portions", &mut self.butter_portions);
+        to.some("mix.butter", &mut self.butter);
         to.choice("mix.school", &mut self.school);
         to.choice("mix.salt", &mut self.salt);
     }
@@ -51,7 +53,7 @@ impl MixFields<'_> {
 
     /// What lies folded is open where something is wished in it.
     fn folded_wishes(&self) -> bool {
-        ["mix.bloom", "mix.knead", "mix.folds", "mix.folds_every"]
+        ["mix.bloom", "mix.knead", "mix.folds", "mix.folds_every", "mix.butter_portions", "mix.butter"]
             .iter()
             .any(|n| !self.form.value(n).is_empty())
     }

@@ -37,7 +37,7 @@ pub struct OvenOut {
     notations: String,
     time: String,
     likely: String,
-    recipe: Option<String>,
+    recipe: Option<Recipe>,
     last: &'static str,
     strip: Vec<Fact>,
     facts: Vec<Fact>,
@@ -77,7 +77,10 @@ impl OvenOut {
             aside: thermo.aside(b.temperature),
             notations: notations(&s.notations),
             time: shown::time(b.time),
-            likely: likely(b.early, b.late),
+            likely: match b.found {
+                Some(found) => format!("as you insist; {} would be found for it", shown::time(found)),
+                None => likely(b.early, b.late),
+            },
             recipe: recipe(f, s),
             last: match b.last {
                 Last::Core => "The core is the last to be ready.",
@@ -112,8 +115,14 @@ impl OvenOut {
     }
 }
 
+/// What the recipe says of the bake, and a press to go by its minutes, or by what is found.
+struct Recipe {
+    says: String,
+    op: Option<(&'static str, &'static str)>,
+}
+
 /// What the recipe says of the bake, beside what is worked out here.
-fn recipe(f: &Formula, s: &Stations) -> Option<String> {
+fn recipe(f: &Formula, s: &Stations) -> Option<Recipe> {
     let of = |found: Found, words: &str| said(f, found).map(|(_, figure)| format!("{words}{figure}"));
     let says = [
         of(Found::Bake, ""),
@@ -129,13 +138,21 @@ fn recipe(f: &Formula, s: &Stations) -> Option<String> {
         return None;
     }
     let b = &s.bake;
-    Some(format!(
-        "The recipe says {}. Here {} for a piece of {} g, and {} °C in its middle.",
+    let found = b.found.unwrap_or(b.time);
+    let says = format!(
+        "The recipe says {}. {} {} for a piece of {} g, and {} °C in its middle.",
         says.join(", "),
-        shown::time(b.time),
+        if b.found.is_some() { "It goes by that; found here are" } else { "Here" },
+        shown::time(found),
         shown::grams(s.shape.piece),
         b.core_target.0.round()
-    ))
+    );
+    let op = match (b.found, said(f, Found::Bake)) {
+        (Some(_), _) => Some(("unfollow:bake", "Go by what is found")),
+        (None, Some(_)) => Some(("follow:bake", "Go by the recipe's minutes")),
+        (None, None) => None,
+    };
+    Some(Recipe { says, op })
 }
 
 /// The moments of the bake, in their order.
@@ -158,11 +175,14 @@ fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
             all.push((m.0, fact(name, shown::time(m))));
         }
     };
-    moment("Lid off after", b.lid_off);
+    let lid = if f.oven.vessel == Vessel::Pot { "Lid off after" } else { "Cover off after" };
+    moment(lid, b.lid_off);
+    moment("Foil off after", b.foil_off);
     moment("Cover with foil after", b.foil_on);
     moment("Turn it round after", b.turn);
     let baste = s.work.finish.iter().find_map(|step| match step.when {
         When::ToGo(m) => Some(Minutes((b.time - m).0.max(0.0))),
+        When::Into(m) => Some(m),
         _ => None,
     });
     moment("Baste after", baste);

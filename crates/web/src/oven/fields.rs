@@ -17,6 +17,13 @@ impl Fields for OvenWish {
         let ask = ["Give the temperature of the hot start.", "Give the minutes for which it is hotter."];
         to.pair(names, &mut hot, ask);
         self.hot_start = hot.map(|(temperature, minutes)| HotStart { temperature, minutes });
+        to.some("oven.covered", &mut self.covered);
+        to.some("oven.foiled", &mut self.foiled);
+        to.some("oven.foil_after", &mut self.foil_after);
+        to.some("oven.minutes", &mut self.minutes);
+        to.some("oven.ajar", &mut self.ajar);
+        to.some("oven.cools_in", &mut self.cools_in);
+        to.some("oven.cool", &mut self.cool);
         to.choice("oven.made", &mut self.made);
         to.tick("oven.parchment", &mut self.parchment);
     }
@@ -31,6 +38,14 @@ pub struct OvenFields<'a> {
 }
 
 impl OvenFields<'_> {
+    /// Whether anything is said that stands folded away under these names.
+    fn said(&self, names: &[&str]) -> bool {
+        names.iter().any(|n| {
+            let name = format!("oven.{n}");
+            !self.form.value(&name).is_empty() || self.form.fault(&name).is_some()
+        })
+    }
+
     fn mades(&self) -> Vec<Pick> {
         picks_of::<Made>(self.form.value("oven.made"))
     }

@@ -2,7 +2,7 @@
 
 use askama::Template;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::rise::{LEGS_MAX, Leg, RiseWish, RisesWish};
+use cerealis_core::rise::{LEGS_MAX, Leg, Liveliness, RiseWish, RisesWish};
 use cerealis_core::words::{Handling, Stands};
 
 use crate::form::{Fields, Form, Visit, plain};
@@ -13,7 +13,11 @@ impl Fields for RisesWish {
         rise(&mut self.bulk, "bulk", to);
         rise(&mut self.second, "second", to);
         to.choice("rise.between", &mut self.between);
+        to.some("rise.kneads", &mut self.kneads);
         rise(&mut self.proof, "proof", to);
+        to.some("rise.rim", &mut self.rim);
+        to.tick("rise.uncovered", &mut self.uncovered);
+        to.choice("rise.leaven", &mut self.leaven);
         to.choice("rise.handling", &mut self.handling);
         to.some("rise.levain_place", &mut self.levain_place);
     }
@@ -100,6 +104,15 @@ impl RiseFields<'_> {
             .chain(own)
             .map(|(name, t, n)| (name, plain(t.0), night(n)))
             .collect()
+    }
+
+    fn livelinesses(&self) -> Vec<Pick> {
+        picks_of::<Liveliness>(self.form.value("rise.leaven"))
+    }
+
+    /// Whether a line in the pan is said, or that it stands uncovered.
+    fn to_a_line(&self) -> bool {
+        !self.form.value("rise.rim").is_empty() || self.form.ticked("rise.uncovered")
     }
 
     fn handlings(&self, field: &str) -> Vec<Pick> {

@@ -20,6 +20,9 @@ fn input(method: Method, style: Style, hydration: f64) -> MixInput {
         folds_every: None,
         salt: SaltSchool::WithAll,
         held_back: false,
+        held_flour: None,
+        butter_portions: None,
+        butter: None,
         mixer_limit: None,
     }
 }

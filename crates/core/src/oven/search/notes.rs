@@ -5,13 +5,38 @@ use crate::oven::physics::colour_word;
 use crate::oven::setting::PARCHMENT_BEARS;
 use crate::words::Made;
 
+/// How much lighter than golden a crust is said to be pale.
+const PALE: f64 = 6.0;
+
 /// Lightness of a base that has had too much.
 const TOO_DARK_BELOW: f64 = 42.0;
 
 impl Case<'_> {
     pub(super) fn notes(&self, met: &Met, oven: f64, time: f64) -> Vec<String> {
         let mut notes = Vec::new();
-        if met.core.is_infinite() {
+        if let Some(own) = self.input.oven.minutes {
+            let end = at(&met.curve, own.0);
+            let wants = self.core_for(end.lightness);
+            if end.core < wants - 1.0 {
+                notes.push(format!(
+                    "After {:.0} min its core is at {:.0} °C, not yet at {wants:.0} °C: it would be doughy inside.",
+                    own.0, end.core
+                ));
+            }
+            if end.lightness < self.wanted.dark {
+                notes.push(format!(
+                    "After {:.0} min its crust is {}: darker than is usual here.",
+                    own.0,
+                    colour_word(end.lightness)
+                ));
+            } else if end.lightness > self.wanted.golden + PALE {
+                notes.push(format!(
+                    "After {:.0} min its crust is only {}.",
+                    own.0,
+                    colour_word(end.lightness)
+                ));
+            }
+        } else if met.core.is_infinite() {
             notes.push(format!(
                 "At {oven:.0} °C the core does not come to {:.0} °C within four hours. Use a hotter oven or smaller pieces.",
                 self.core.1

@@ -71,6 +71,20 @@ pub(super) fn add(told: &mut Option<Told>, count: Count, text: &str) {
     }
 }
 
+/// What a loaf is left in when it is out.
+const IN_ITS_TIN: [&str; 10] = [
+    "in the tin",
+    "in its tin",
+    "in their tin",
+    "in the pan",
+    "in its pan",
+    "in their pan",
+    "in the pot",
+    "in the mould",
+    "in the dish",
+    "in the tins",
+];
+
 impl Course {
     pub fn new() -> Self {
         Course {
@@ -213,8 +227,21 @@ impl Course {
             At::Baking => Act::Bake,
             At::Out => Act::Cool,
         });
+        let says = |words: &[&str]| words.iter().any(|w| c.own().contains(w));
+        if self.at >= At::Baking
+            && says(&["ajar", "switched-off", "switched off", "turned-off", "turned off", "door open"])
+        {
+            return self.find(Found::Ajar, minutes, "", c.text);
+        }
+        if self.at >= At::Baking && says(&IN_ITS_TIN) && says(&["cool", "rest", "leave", "stand", "sit"]) {
+            return self.find(Found::CoolsIn, minutes, "", c.text);
+        }
         match act {
-            Act::Foil => self.find(Found::Foil, minutes, "", c.text),
+            Act::Foil if before.ends_with("after") => self.find(Found::Foil, minutes, "", c.text),
+            Act::Foil => {
+                self.find(Found::Foil, minutes, "from-the-start", c.text);
+                self.bakes(Act::Bake, minutes, c, at, end);
+            }
             Act::Lower if self.at >= At::Baking => self.bakes(Act::Bake, minutes, c, at, end),
             Act::Aside | Act::Preheat | Act::Lower => {}
             Act::Bath => self.find(Found::Bath, minutes, "", c.text),

@@ -89,6 +89,10 @@ choice! {
         Bake = "bake", "Bake";
         /// The core of the done loaf, °C.
         Core = "core", "Core";
+        /// In the switched-off oven with its door ajar, min.
+        Ajar = "ajar", "Door ajar for";
+        /// In its tin when it is out, min.
+        CoolsIn = "cools-in", "In its tin for";
         /// Cooling, min.
         Cool = "cool", "Cooling";
     }
@@ -179,7 +183,7 @@ impl Finding {
     /// Whether it sets a wish at a station.
     pub fn sets(&self) -> bool {
         match self.found {
-            Found::Second | Found::Preferment => true,
+            Found::Second | Found::Preferment | Found::Covered | Found::Foil | Found::Cool => true,
             Found::Bath | Found::Washes => false,
             _ => !self.is_reckoned(),
         }
@@ -274,6 +278,17 @@ impl Finding {
                     formula.oven.vessel = vessel;
                 }
             }
+            // A lid comes off when the recipe takes it off; of a lidded tin it stays.
+            Found::Covered if formula.oven.vessel != Vessel::Lidded => {
+                formula.oven.covered = Some(Minutes(middle.round().clamp(1.0, 180.0)));
+            }
+            Found::Foil => match self.key.as_str() {
+                "from-the-start" => formula.oven.foiled = Some(Minutes(middle.round().clamp(1.0, 180.0))),
+                _ => formula.oven.foil_after = Some(Minutes(middle.round().clamp(1.0, 180.0))),
+            },
+            Found::Ajar => formula.oven.ajar = Some(Minutes(middle.round().clamp(1.0, 60.0))),
+            Found::CoolsIn => formula.oven.cools_in = Some(Minutes(middle.round().clamp(1.0, 120.0))),
+            Found::Cool => formula.oven.cool = Some(Minutes(middle.round().clamp(5.0, 2880.0))),
             Found::MixedBy => {
                 if let Some(method) = Method::from_key(&self.key) {
                     formula.mix.method = method;
