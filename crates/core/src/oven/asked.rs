@@ -59,6 +59,8 @@ impl BySizeInput {
             _ => b.kind,
         };
         let mut oven = b.oven;
+        // Insisted minutes are those of this piece.
+        oven.minutes = None;
         // Small pieces of a soft dough are baked as rolls.
         let style = match b.style {
             Style::Tin | Style::Braid if small => Style::SoftRoll,

@@ -346,7 +346,7 @@ pub fn bake(input: &BakeInput) -> Result<BakeOutput, Faults> {
     let mut answer = case.answer(oven, lid);
     if input.oven.minutes.is_some() {
         let found = BakeInput { oven: OvenWish { minutes: None, ..input.oven }, ..input.clone() };
-        answer.found = Some(Case::new(&found).run(oven, lid, COARSE).end()).map(Minutes);
+        answer.found = Some(Minutes(Case::new(&found).run(oven, lid, COARSE).end()));
     }
     Ok(answer)
 }
@@ -475,6 +475,9 @@ impl Case<'_> {
 
     /// What keeps the crust as it should be (common practice, no source).
     fn crust(&self) -> &'static str {
+        if self.input.oven.cools_in.is_some() {
+            return "It stays in its tin first, as you say; then onto a rack, or the crust sweats.";
+        }
         match self.input.style {
             Style::SoftRoll | Style::Braid => {
                 "Soft crust: brush it with butter while it is hot, or lay a cloth over it as it cools."

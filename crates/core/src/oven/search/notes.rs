@@ -23,7 +23,7 @@ impl Case<'_> {
                     own.0, end.core
                 ));
             }
-            if end.lightness < self.wanted.dark {
+            if end.lightness < self.wanted.dark && met.core < 0.9 * own.0 {
                 notes.push(format!(
                     "After {:.0} min its crust is {}: darker than is usual here.",
                     own.0,

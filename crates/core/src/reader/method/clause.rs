@@ -76,7 +76,9 @@ impl Clause<'_> {
                 at += 1;
             }
         }
-        if let Some(at) = own.find("overnight") {
+        // “Overnight, for 10 to 12 hours” is what it says.
+        let told = |at: usize| self.lower[self.from + at..].contains(" hour");
+        if let Some(at) = own.find("overnight").filter(|at| !told(*at)) {
             let night = Figure::Time(Count { low: 480.0, high: 720.0 });
             items.push((self.from + at, Item::Figure(night, self.from + at + "overnight".len())));
         }

@@ -85,6 +85,16 @@ const IN_ITS_TIN: [&str; 10] = [
     "in the tins",
 ];
 
+/// Whether a time is one in the tin: that is said last before it, or where nothing is, behind it.
+fn in_its_tin(before: &str, after: &str) -> bool {
+    let last = |text: &str, words: &[&str]| words.iter().filter_map(|w| text.rfind(w)).max();
+    match (last(before, &IN_ITS_TIN), last(before, &["rack"])) {
+        (Some(tin), rack) => rack.is_none_or(|rack| rack < tin),
+        (None, Some(_)) => false,
+        (None, None) => IN_ITS_TIN.iter().any(|w| after.contains(w)) && !after.contains("rack"),
+    }
+}
+
 impl Course {
     pub fn new() -> Self {
         Course {
@@ -131,9 +141,20 @@ impl Course {
         // Of ASCII alone, so that places are the same in both.
         let lower = text.to_ascii_lowercase();
         let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
-        let ahead = self.at == At::Before && says(&LEAVENS) && !says(&["add ", "stir in", "with the levain"]);
+        let leaven = says(&LEAVENS) && !says(&["add ", "stir in", "with the levain"]);
+        let ahead = self.at == At::Before && (leaven || says(&["ripen", "ripe after", "ripe in"]));
         let soak = self.at <= At::Mixed && self.bulk.is_none() && says(&SOAKS);
-        if says(&["flour and water", "flour with the water"]) {
+        let at = self.at;
+        if says(&[
+            "flour and water",
+            "flour with the water",
+            "flour and the water",
+            "flour and milk",
+            "flour and the milk",
+            "flour with the milk",
+            "flour and liquid",
+            "flour and the liquid",
+        ]) {
             self.flour_and_water = true;
         } else if says(&["salt", "add the rest", "everything"]) {
             self.flour_and_water = false;
@@ -147,7 +168,8 @@ impl Course {
             last = self.clause(&clause, last);
         }
         self.strands_and_pieces(text, &lower);
-        self.wash(text, &lower);
+        self.wash(text, &lower, at);
+        self.rarely(text, &lower, at);
         self.pan = self.pan.take().or_else(|| pan_said(text, &lower));
         if touching(&lower) && self.at >= At::Risen {
             self.touching.get_or_insert_with(|| text.to_owned());
@@ -201,7 +223,11 @@ impl Course {
 
     /// The method comes as far as an act.
     fn passes(&mut self, act: Act, c: &Clause<'_>) {
+        let bakes =
+            self.at >= At::Baking || ["bake", "oven", "lid", "pot"].iter().any(|w| c.lower.contains(w));
         let to = match act {
+            // “Leave to rise uncovered”
+            Act::Covered | Act::Uncovered if !bakes => return,
             Act::Knead | Act::Fold if !c.ahead && !c.soak => At::Mixed,
             Act::Shape => At::Shaped,
             Act::Bake | Act::Covered | Act::Uncovered => At::Baking,
@@ -233,14 +259,27 @@ impl Course {
         {
             return self.find(Found::Ajar, minutes, "", c.text);
         }
-        if self.at >= At::Baking && says(&IN_ITS_TIN) && says(&["cool", "rest", "leave", "stand", "sit"]) {
+        if self.at >= At::Baking
+            && in_its_tin(before, after)
+            && says(&["cool", "rest", "leave", "stand", "sit"])
+        {
             return self.find(Found::CoolsIn, minutes, "", c.text);
         }
         match act {
+            // “Leave to rise uncovered for half an hour”
+            Act::Covered | Act::Uncovered
+                if self.at < At::Baking
+                    && !["bake", "oven", "lid", "pot"].iter().any(|w| c.lower.contains(w)) =>
+            {
+                self.waits(Act::Wait, minutes, c, end)
+            }
             Act::Foil if before.ends_with("after") => self.find(Found::Foil, minutes, "", c.text),
             Act::Foil => {
                 self.find(Found::Foil, minutes, "from-the-start", c.text);
-                self.bakes(Act::Bake, minutes, c, at, end);
+                // “for the first 10 minutes” of those that were said.
+                if !before.ends_with("first") {
+                    self.bakes(Act::Bake, minutes, c, at, end);
+                }
             }
             Act::Lower if self.at >= At::Baking => self.bakes(Act::Bake, minutes, c, at, end),
             Act::Aside | Act::Preheat | Act::Lower => {}
@@ -250,7 +289,17 @@ impl Course {
             }
             Act::Cool => {}
             Act::Knead if c.ahead || c.soak => self.waits(act, minutes, c, end),
+            _ if self.at <= At::Mixed
+                && c.lower.contains("butter")
+                && says(&["takes", "over "])
+                && self.knead.is_some() =>
+            {
+                self.find(Found::Butter, minutes, "", c.text)
+            }
             Act::Knead if self.at <= At::Mixed => add(&mut self.knead, minutes, c.text),
+            Act::Knead if self.bulk.is_some() && self.at < At::Shaped => {
+                self.find(Found::Kneads, minutes, "", c.text)
+            }
             Act::Bake | Act::Covered | Act::Uncovered => self.bakes(act, minutes, c, at, end),
             _ if self.at >= At::Baking => {
                 if ["rack", "cut", "slice"].iter().any(|w| c.own().contains(w)) {
@@ -262,6 +311,15 @@ impl Course {
                 self.find(Found::Fridge, minutes, key, c.text);
             }
             Act::Fold if before.ends_with("after") => {}
+            // “folding it after 30 and 60 minutes”
+            Act::Fold if c.own().contains("after") && before.ends_with("and") => {
+                let after = c.lower[c.from..at].rsplit("after").next().unwrap_or("");
+                let times = 1.0
+                    + after.split_whitespace().filter(|w| w.trim_matches(',').parse::<f64>().is_ok()).count()
+                        as f64;
+                self.folds
+                    .get_or_insert(Told { count: Count { low: times, high: times }, text: c.text.into() });
+            }
             Act::Fold => {
                 if let Some(every) = &self.every {
                     let sets = (minutes.low / every.count.low).round();
@@ -344,7 +402,16 @@ impl Course {
         let behind = c.lower[end..c.to].split(|x: char| x.is_ascii_digit()).next().unwrap_or("");
         let ahead = &c.lower[c.from..at];
         let says = |text: &str, words: &[&str]| words.iter().any(|w| text.contains(w));
-        let closed = ["covered", "lid on", "with the lid", "under the lid"];
+        let closed = [
+            "covered",
+            "lid on",
+            "with the lid",
+            "under the lid",
+            "under a lid",
+            "under a cover",
+            "under the cover",
+            "under a bowl",
+        ];
         let open = ["uncovered", "uncover", "open", "without", "lid off", "with it off"];
         let under = if says(behind, &open) {
             Some(false)

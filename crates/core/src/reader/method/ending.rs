@@ -5,6 +5,9 @@ use super::finding::{Finding, Found};
 use crate::reader::quantity::Count;
 use crate::words::{Kind, Vessel};
 
+/// The widest pan that is one for loaves, cm (common practice, no source).
+const LOAF_WIDE: f64 = 15.0;
+
 impl Course {
     /// All that was found, each with the sentence it stands in.
     pub fn done(mut self) -> Vec<Finding> {
@@ -55,6 +58,22 @@ impl Course {
             self.pieces = None;
             self.found.retain(|f| f.found != Found::BakesIn);
             (self.pan, self.touching) = (None, None);
+        }
+        // A pan as narrow as a loaf is one for loaves.
+        let narrow =
+            self.pan.as_ref().filter(|p| p.width.is_some_and(|w| w <= LOAF_WIDE)).map(|p| p.text.clone());
+        if let (None, Some(text)) = (self.vessel, narrow) {
+            self.vessel = Some(Vessel::Tin);
+            self.find(Found::BakesIn, Count { low: 1.0, high: 1.0 }, Vessel::Tin.key(), &text);
+        }
+        // “Cut in two … and twist them into a two-strand plait” makes one.
+        let strands = self.found.iter().find(|f| f.found == Found::Strands).map(|f| f.low);
+        if let Some(p) = self.pieces.as_mut()
+            && self.kind == Some(Kind::Braid)
+            && strands == Some(p.count.low)
+            && self.found.iter().any(|f| f.found == Found::Strands && f.text.contains("into a"))
+        {
+            p.count = Count { low: 1.0, high: 1.0 };
         }
         let spirals = self.kind == Some(Kind::Spirals);
         self.pan_and_pieces(self.pieces.as_ref().map(|p| p.count).filter(|_| !spirals));

@@ -3,8 +3,10 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::rarely::MOST_PIECES;
 use crate::choice::choice;
-use crate::formula::{AheadWish, Formula, SAID_MAX, Said};
+use crate::finish::Score;
+use crate::formula::{AheadWish, Formula, Line, MakeUp, SAID_MAX, Said};
 use crate::oven::HotStart;
 use crate::rise::Leg;
 use crate::units::{Celsius, Grams, Hours, Minutes, shown};
@@ -27,6 +29,10 @@ choice! {
         MixedBy = "mixed-by", "Mixed";
         /// Kneading or mixing, min.
         Knead = "knead", "Kneading";
+        /// In how many portions late butter goes in.
+        Portions = "portions", "Butter in portions";
+        /// How long working it in takes, min.
+        Butter = "butter", "Butter worked in over";
         /// Sets of folds.
         Folds = "folds", "Folds";
         /// How far apart folds are, min.
@@ -39,6 +45,8 @@ choice! {
         BulkTarget = "bulk-target", "Bulk rise until";
         /// A second bulk rise, min.
         Second = "second", "Second rise";
+        /// Kneading again after a rise, min.
+        Kneads = "kneads", "Kneaded again";
         /// A rest on the bench, min.
         Rest = "rest", "Rest on the bench";
         /// How many pieces.
@@ -57,16 +65,28 @@ choice! {
         PanDepth = "pan-depth", "Pan, deep";
         /// How many lie in one pan, touching.
         Together = "together", "Side by side";
+        /// How thick it is rolled or pressed out, cm.
+        Thick = "thick", "Rolled out";
+        /// What the rest of the dough becomes: how many of which shape.
+        RestMakes = "rest-makes", "The rest becomes";
         /// The final proof, min.
         Proof = "proof", "Final proof";
         /// Where the proof stands, °C.
         ProofPlace = "proof-place", "Final proof at";
         /// How far the proof goes, times its volume.
         ProofTarget = "proof-target", "Proof until";
+        /// Where it stands against the rim of its pan when it is proofed, cm.
+        Rim = "rim", "Proof to the rim";
+        /// The proof is uncovered.
+        Bare = "bare", "Proof uncovered";
         /// A stay in the fridge, min; its key tells in which rise.
         Fridge = "fridge", "Fridge";
         /// How often it is brushed before the oven.
         Washes = "washes", "Brushed";
+        /// The cuts; its key tells which.
+        Cuts = "cuts", "Cut";
+        /// A cross is piped on.
+        Piped = "piped", "A cross piped on";
         /// A bath, min.
         Bath = "bath", "Bath";
         /// What the oven is heated to, °C.
@@ -142,7 +162,17 @@ impl Finding {
             Found::Pan => format!("{:.0} × {:.0} cm", self.low, self.high),
             Found::PanDepth => format!("{:.1} cm", self.low),
             Found::Together => format!("{:.0} in one pan", self.low),
-            Found::Folds | Found::Strands => range(&|n| format!("{n:.0}")),
+            Found::Thick => format!("{:.1} cm thick", self.low),
+            Found::Rim if self.low.abs() < 0.05 => "level with the rim".into(),
+            Found::Rim if self.low < 0.0 => format!("{:.1} cm under the rim", -self.low),
+            Found::Rim => format!("{:.1} cm over the rim", self.low),
+            Found::Bare | Found::Piped => "yes".into(),
+            Found::Cuts => Score::from_key(&self.key).map_or_else(String::new, |s| s.name().to_lowercase()),
+            Found::RestMakes => {
+                let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
+                format!("{:.0} × {}", self.low, kind.to_lowercase())
+            }
+            Found::Folds | Found::Strands | Found::Portions => range(&|n| format!("{n:.0}")),
             Found::Washes => format!("{:.0} times", self.low),
             Found::Shape => Kind::from_key(&self.key).map_or_else(String::new, |k| k.name().to_lowercase()),
             Found::BakesIn => {
@@ -184,7 +214,7 @@ impl Finding {
     pub fn sets(&self) -> bool {
         match self.found {
             Found::Second | Found::Preferment | Found::Covered | Found::Foil | Found::Cool => true,
-            Found::Bath | Found::Washes => false,
+            Found::Bath => false,
             _ => !self.is_reckoned(),
         }
     }
@@ -201,6 +231,8 @@ impl Finding {
             Found::PieceWeight => (5.0, 3000.0, "a piece"),
             Found::Pan => (8.0, 60.0, "a pan"),
             Found::PanDepth => (1.0, 20.0, "a pan's depth"),
+            Found::Kneads => (1.0, 20.0, "kneading again"),
+            Found::Butter => (1.0, 40.0, "working butter in"),
             Found::Together => (2.0, 60.0, "one pan"),
             Found::Proof | Found::Bulk | Found::Second => (5.0, 36.0 * 60.0, "a rise"),
             _ => return None,
@@ -217,6 +249,16 @@ impl Finding {
             formula.said.push(self.clone().into());
         }
         match self.found {
+            Found::Portions => formula.mix.butter_portions = Some(self.low.clamp(1.0, 20.0) as u32),
+            Found::Butter => formula.mix.butter = Some(Minutes(middle.round().clamp(1.0, 40.0))),
+            Found::Kneads => formula.rise.kneads = Some(Minutes(middle.round().clamp(1.0, 20.0))),
+            Found::Thick => formula.shape.rolled = Some(self.low),
+            Found::Rim => formula.rise.rim = Some(self.low),
+            Found::Bare => formula.rise.uncovered = true,
+            Found::Cuts => formula.finish.score = Score::from_key(&self.key),
+            Found::Piped => formula.finish.piped = true,
+            Found::RestMakes => self.rest_makes(formula),
+            Found::Washes if self.low >= 2.0 => wash_twice(formula),
             Found::Autolyse => formula.mix.autolyse = Minutes(middle.clamp(0.0, 180.0)),
             Found::Bloom => formula.mix.bloom = Some(Minutes(middle.round().clamp(1.0, 30.0))),
             Found::Knead => formula.mix.knead = Some(Minutes(middle.round().clamp(1.0, 45.0))),
@@ -298,6 +340,21 @@ impl Finding {
         }
     }
 
+    /// What the main pieces leave of the dough, or half of it, becomes pieces of another shape.
+    fn rest_makes(&self, formula: &mut Formula) {
+        let Some(kind) = Kind::from_key(&self.key) else { return };
+        let dough: Grams = formula.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams).sum();
+        let left = if self.high > MOST_PIECES && self.high < 0.9 * dough.0 {
+            dough - Grams(self.high)
+        } else {
+            dough / 2.0
+        };
+        let pieces = self.low.round().clamp(1.0, MOST_PIECES);
+        let vessel = if kind == Kind::Tin { Vessel::Tin } else { Vessel::Sheet };
+        let each = Grams((left.0 / pieces).round().max(5.0));
+        formula.makeups = vec![MakeUp::of(kind, pieces as u32, each, vessel)];
+    }
+
     fn shape(&self, formula: &mut Formula) {
         if let Some(kind) = Kind::from_key(&self.key) {
             formula.shape.kind = kind;
@@ -310,6 +367,19 @@ const FRIDGE: Celsius = Celsius(5.0);
 
 /// A counter in a household's room (common practice, no source).
 const COUNTER: Celsius = Celsius(21.0);
+
+/// One wash that is brushed on twice: half of it when it is shaped, half before the oven.
+fn wash_twice(formula: &mut Formula) {
+    if formula.lines.iter().any(|l| l.stage == Stage::SecondWash) {
+        return;
+    }
+    let mut second = Vec::new();
+    for line in formula.lines.iter_mut().filter(|l| l.stage == Stage::Wash) {
+        line.grams = line.grams / 2.0;
+        second.push(Line { stage: Stage::SecondWash, ..line.clone() });
+    }
+    formula.lines.extend(second);
+}
 
 /// How long something that is made ahead stands.
 fn stands(formula: &mut Formula, stage: Stage, hours: Hours) {

@@ -10,6 +10,7 @@ mod ending;
 mod figure;
 mod finding;
 mod pan;
+mod rarely;
 mod said;
 mod things;
 

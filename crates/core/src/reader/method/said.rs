@@ -38,7 +38,7 @@ pub(super) enum Act {
 }
 
 /// Words that name an act. Of two at one place the longer counts.
-pub(super) const ACTS: [(&str, Act); 118] = [
+pub(super) const ACTS: [(&str, Act); 124] = [
     ("knead", Act::Knead),
     ("mix", Act::Knead),
     ("beat", Act::Knead),
@@ -110,6 +110,9 @@ pub(super) const ACTS: [(&str, Act); 118] = [
     ("scrape it into", Act::Shape),
     ("scrape into", Act::Shape),
     ("fill into", Act::Shape),
+    ("fill a", Act::Shape),
+    ("fill the", Act::Shape),
+    ("fill two", Act::Shape),
     ("fill it into", Act::Shape),
     ("spoon into", Act::Shape),
     ("pour into", Act::Shape),
@@ -122,6 +125,9 @@ pub(super) const ACTS: [(&str, Act); 118] = [
     ("heat oven", Act::Preheat),
     ("heat your oven", Act::Preheat),
     ("heat a ", Act::Preheat),
+    ("heat it to", Act::Preheat),
+    ("heat them to", Act::Preheat),
+    ("heat the pot", Act::Preheat),
     ("get the oven", Act::Preheat),
     ("oven on", Act::Preheat),
     ("oven to", Act::Preheat),
@@ -160,7 +166,9 @@ pub(super) const ACTS: [(&str, Act); 118] = [
 ];
 
 /// Words that are none of those that begin like them: “the rest” is no rest, “shape of”.
-pub(super) const NO_ACT: [&str; 11] = [
+pub(super) const NO_ACT: [&str; 13] = [
+    "a preheated",
+    "the preheated",
     "from the fridge",
     "out of the fridge",
     "the rest ",
@@ -175,7 +183,7 @@ pub(super) const NO_ACT: [&str; 11] = [
 ];
 
 /// What a ripe or soaked thing is called that is made ahead.
-pub(super) const LEAVENS: [&str; 10] = [
+pub(super) const LEAVENS: [&str; 12] = [
     "levain",
     "starter",
     "sourdough",
@@ -185,6 +193,8 @@ pub(super) const LEAVENS: [&str; 10] = [
     "preferment",
     "pre-ferment",
     "rye sour",
+    "the sour ",
+    "a sour ",
     "pre-dough",
 ];
 
@@ -193,7 +203,7 @@ pub(super) const SOAKS: [&str; 6] =
     ["soak", "over the seeds", "over the grains", "over the oats", "scald", "on the seeds"];
 
 /// What the loaves bake on or in; the first that is said.
-pub(super) const VESSELS: [(&str, Vessel); 24] = [
+pub(super) const VESSELS: [(&str, Vessel); 27] = [
     ("lidded tin", Vessel::Lidded),
     ("lidded pan", Vessel::Lidded),
     ("tin with a lid", Vessel::Lidded),
@@ -209,6 +219,9 @@ pub(super) const VESSELS: [(&str, Vessel); 24] = [
     ("loaf tin", Vessel::Tin),
     ("bread tin", Vessel::Tin),
     ("greased tin", Vessel::Tin),
+    ("buttered tin", Vessel::Tin),
+    ("oiled tin", Vessel::Tin),
+    ("lined tin", Vessel::Tin),
     ("the tin", Vessel::Tin),
     ("two tins", Vessel::Tin),
     ("tin loaf", Vessel::Tin),
@@ -274,9 +287,13 @@ pub(super) const PIECES: [(&str, Option<Kind>); 30] = [
 ];
 
 /// Words that may stand between a count and its pieces.
-pub(super) const BETWEEN: [&str; 18] = [
+pub(super) const BETWEEN: [&str; 22] = [
     "equal",
     "even",
+    "greased",
+    "buttered",
+    "oiled",
+    "lined",
     "large",
     "small",
     "medium",

@@ -100,7 +100,14 @@ impl Course {
                     }
                 }
             } else if word.starts_with("strand")
-                && let Some(c) = before.and_then(count)
+                && lower.contains("each")
+                && let Some(pieces) = self.pieces.take_if(|p| p.text == text && p.count.low > 1.0)
+            {
+                // “Divide into three and roll each to a strand”
+                self.find(Found::Strands, pieces.count, "", text);
+                self.kind = Some(Kind::Braid);
+            } else if word.starts_with("strand")
+                && let Some(c) = before.and_then(count).filter(|c| c.low > 1.0)
             {
                 self.find(Found::Strands, c, "", text);
                 self.kind = Some(Kind::Braid);
@@ -124,6 +131,9 @@ impl Course {
                 ("a loaf", None),
                 ("one round", Some(Kind::Round)),
                 ("a boule", Some(Kind::Round)),
+                ("a batard", Some(Kind::Batard)),
+                ("a bâtard", Some(Kind::Batard)),
+                ("an oval", Some(Kind::Batard)),
             ];
             let shapes =
                 ["shape", "form", "braid", "plait", "roll", "make"].iter().any(|w| lower.contains(w));
@@ -181,8 +191,12 @@ impl Course {
                 ("buns", Kind::Bun),
                 ("bun", Kind::Bun),
                 ("rolls", Kind::Roll),
+                ("rounds", Kind::Round),
+                ("boules", Kind::Round),
+                ("batards", Kind::Batard),
+                ("ovals", Kind::Batard),
             ];
-            let shaping = self.at >= At::Mixed;
+            let shaping = self.at >= At::Mixed && !says(&["fold"]);
             self.kind = named.iter().find(|(w, _)| shaping && word(w)).map(|(_, k)| *k);
         }
         let targets = [
@@ -202,8 +216,13 @@ impl Course {
         }
     }
 
-    pub(super) fn wash(&mut self, text: &str, lower: &str) {
-        if self.at >= At::Out || (self.at == At::Baking && !lower.contains("before")) {
+    /// Brushing; `at` is how far the dough had come before the sentence.
+    pub(super) fn wash(&mut self, text: &str, lower: &str, at: At) {
+        let first = match (lower.find("brush"), lower.find("bake")) {
+            (Some(brush), Some(bake)) => brush < bake,
+            _ => true,
+        };
+        if at >= At::Out || (at == At::Baking && !lower.contains("before")) || !first {
             return;
         }
         for _ in 0..lower.matches("brush").count() {

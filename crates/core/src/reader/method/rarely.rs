@@ -1,0 +1,198 @@
+//! What methods say more rarely: butter in portions, a line in the pan, cuts and crosses, another bread of the rest.
+
+use super::course::{At, Course};
+use super::finding::Found;
+use super::said::number_word;
+use crate::finish::Score;
+use crate::reader::quantity::Count;
+use crate::words::Kind;
+
+const INCH: f64 = 2.54;
+/// A finger's breadth, cm (common practice, no source).
+const FINGER: f64 = 1.5;
+
+/// The most pieces that are read of the rest of a dough; a larger figure there is what the first part weighs, g.
+pub(super) const MOST_PIECES: f64 = 60.0;
+
+fn one(n: f64) -> Count {
+    Count { low: n, high: n }
+}
+
+/// Words of a sentence, with figures, fractions and hyphens in them.
+fn words(lower: &str) -> Vec<&str> {
+    lower
+        .split(|c: char| !(c.is_alphanumeric() || matches!(c, '-' | '.' | '/' | '½' | '¼' | '¾')))
+        .map(|w| w.trim_matches(['.', '-']))
+        .filter(|w| !w.is_empty())
+        .collect()
+}
+
+/// A number in one word: `1`, `0.5`, `1/2`, `½`, `half`, `two`.
+fn number(word: &str) -> Option<f64> {
+    match word {
+        "half" | "½" | "1/2" => Some(0.5),
+        "quarter" | "¼" | "1/4" => Some(0.25),
+        "¾" | "3/4" => Some(0.75),
+        "an" => Some(1.0),
+        _ => number_word(word),
+    }
+}
+
+/// How long a unit of length is, cm.
+fn length(word: &str) -> Option<f64> {
+    match word {
+        "cm" | "centimetre" | "centimetres" | "centimeter" | "centimeters" => Some(1.0),
+        "mm" | "millimetres" | "millimeters" => Some(0.1),
+        "inch" | "inches" | "in" => Some(INCH),
+        "finger" | "finger's" | "fingers" => Some(FINGER),
+        _ => None,
+    }
+}
+
+/// A length that ends before the word at `end`: `1 cm`, `half an inch`, `a finger's breadth`.
+fn length_before(words: &[&str], end: usize) -> Option<f64> {
+    let from = end.saturating_sub(5);
+    let unit = (from..end).rev().find(|i| length(words[*i]).is_some())?;
+    let per = length(words[unit])?;
+    let n = (from..unit).rev().find_map(|i| number(words[i]).filter(|n| *n > 0.0));
+    // “half an inch” is half of one.
+    let halved = (from..unit).any(|i| words[i] == "half") && n == Some(1.0);
+    Some(per * if halved { 0.5 } else { n.unwrap_or(1.0) })
+}
+
+impl Course {
+    /// Takes in what a sentence says besides its times, temperatures and counts. `at` is how far the dough had come
+    /// before it.
+    pub(super) fn rarely(&mut self, text: &str, lower: &str, at: At) {
+        let says = |all: &[&str]| all.iter().any(|w| lower.contains(w));
+        let words = words(lower);
+        if at <= At::Mixed && says(&["butter", "fat", "lard"]) {
+            let portions =
+                words.iter().position(|w| matches!(*w, "portions" | "lots" | "batches" | "additions"));
+            let count = portions.and_then(|i| number(words[i.checked_sub(1)?]));
+            if let Some(n) = count.filter(|n| n.fract() == 0.0 && (1.0..=20.0).contains(n)) {
+                self.find(Found::Portions, one(n), "", text);
+            }
+        }
+        self.line_in_the_pan(text, lower, &words);
+        if let Some(i) = words.iter().position(|w| *w == "thick" || *w == "thickness")
+            && at < At::Baking
+            && says(&["roll", "press", "sheet", "pat ", "flat"])
+            && let Some(cm) = length_before(&words, i)
+            && (0.3..=8.0).contains(&cm)
+        {
+            self.find(Found::Thick, one(cm), "", text);
+        }
+        if at < At::Out {
+            let score = if says(&["dock", "prick"]) {
+                Some(Score::Docked)
+            } else if says(&[
+                "cut a cross",
+                "score a cross",
+                "slash a cross",
+                "cross in the top",
+                "cross into the top",
+            ]) {
+                Some(Score::Cross)
+            } else if says(&[
+                "slash once",
+                "score once",
+                "one long cut",
+                "one long slash",
+                "a single slash",
+                "a single cut",
+                "slash it once",
+            ]) {
+                Some(Score::Single)
+            } else if says(&["slash diagonally", "diagonal cuts", "diagonal slashes", "slanting cuts"]) {
+                Some(Score::Slanting)
+            } else {
+                None
+            };
+            if let Some(score) = score {
+                self.find(Found::Cuts, one(1.0), score.key(), text);
+            }
+            if says(&["pipe a cross", "pipe cross", "pipe the cross", "piped cross"]) {
+                self.find(Found::Piped, one(1.0), "", text);
+            }
+        }
+        if at >= At::Risen
+            && at < At::Baking
+            && says(&["uncovered", "without a cover", "leave them bare"])
+            && !says(&["bake", "oven"])
+        {
+            self.find(Found::Bare, one(1.0), "", text);
+        }
+        self.another_bread(text, lower, &words);
+    }
+
+    /// “until it stands 1 cm above the rim”, “a finger under the rim”, “level with the rim”.
+    fn line_in_the_pan(&mut self, text: &str, lower: &str, words: &[&str]) {
+        let Some(rim) = words.iter().position(|w| matches!(*w, "rim" | "edge" | "top")) else { return };
+        let of_a_pan = words[rim] == "rim"
+            || ["tin", "pan", "mould", "dish"].iter().any(|v| lower.contains(v)) && lower.contains("of the");
+        let rises =
+            ["ris", "prove", "proof", "stand", "until", "reach", "leave"].iter().any(|w| lower.contains(w));
+        if !of_a_pan || !rises {
+            return;
+        }
+        let before = &words[rim.saturating_sub(4)..rim];
+        let at = |names: &[&str]| {
+            before.iter().rposition(|w| names.contains(w)).map(|i| i + rim.saturating_sub(4))
+        };
+        let (over, under) = (at(&["above", "over"]), at(&["below", "under", "beneath", "from"]));
+        let cm = match (over, under) {
+            (Some(i), _) => length_before(words, i),
+            (None, Some(i)) => length_before(words, i).map(|cm| -cm),
+            (None, None) => {
+                let level = at(&["to", "with", "reaches", "at", "the"]).is_some();
+                (level && words[rim] == "rim").then_some(0.0)
+            }
+        };
+        if let Some(cm) = cm.filter(|cm| cm.abs() <= 8.0) {
+            self.find(Found::Rim, one((100.0 * cm).round() / 100.0), "", text);
+        }
+    }
+
+    /// “shape the rest into a loaf and put it in a tin”, “make the other half into eight buns”.
+    fn another_bread(&mut self, text: &str, lower: &str, words: &[&str]) {
+        let rest = [
+            "the rest",
+            "the other half",
+            "the other part",
+            "the remaining dough",
+            "the remainder",
+            "the remaining half",
+        ];
+        let Some((from, long)) = rest.iter().find_map(|r| Some((lower.find(r)?, r.len()))) else { return };
+        let after = &lower[from + long..];
+        // “Bake for the rest of the time”, “add the rest of the flour”.
+        if after.trim_start().starts_with("of ") && !after.trim_start().starts_with("of the dough") {
+            return;
+        }
+        let kinds = [
+            (&["plait", "braid"][..], Kind::Braid),
+            (&["rolls"][..], Kind::Roll),
+            (&["buns"][..], Kind::Bun),
+            (&["tin", "loaf tin", "loaf pan", "bread pan"][..], Kind::Tin),
+            (&["round", "ball"][..], Kind::Round),
+            (&["baguette"][..], Kind::Baguette),
+        ];
+        let Some((_, kind)) = kinds.iter().find(|(names, _)| names.iter().any(|n| after.contains(n))) else {
+            return;
+        };
+        let own: Vec<&str> = self::words(after);
+        let counted =
+            own.iter().position(|w| ["rolls", "buns", "loaves", "plaits", "tins", "pieces"].contains(w));
+        let count = counted.and_then(|i| (i.saturating_sub(2)..i).rev().find_map(|i| number(own[i])));
+        let pieces = count.filter(|n| n.fract() == 0.0 && (1.0..=MOST_PIECES).contains(n)).unwrap_or(1.0);
+        // What the first takes: “plait 500 g of the dough”.
+        let first = words.windows(3).find_map(|w| {
+            let grams = w[0].parse::<f64>().ok().filter(|_| w[1] == "g" && w[2] == "of");
+            grams.or_else(|| w[0].strip_suffix('g')?.parse().ok().filter(|_| w[1] == "of"))
+        });
+        self.several = true;
+        let found = Count { low: pieces, high: first.filter(|g| *g > MOST_PIECES).unwrap_or(pieces) };
+        self.find(Found::RestMakes, found, kind.key(), text);
+    }
+}
