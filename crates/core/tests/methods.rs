@@ -144,6 +144,23 @@ fn every_method_makes_a_plan() {
             let step = s.day.steps.iter().find(|c| c.step.id == "bloom.stands").expect("it blooms");
             assert_eq!(Some(step.step.length.0), bloom.low);
         }
+        // What is taken is told on the day.
+        let day: String = s.tasks.iter().map(|t| format!("{}: {}\n", t.title, t.detail)).collect();
+        let told = [
+            ("rest-makes", "Shape: "),
+            ("cools-in", "in its tin"),
+            ("ajar", "door ajar"),
+            ("bare", "a skin forms"),
+            ("piped", "Pipe: "),
+            ("cuts", if fact("cuts").is_some_and(|c| c.key == "docked") { "Dock: " } else { "Score: " }),
+        ];
+        for (what, words) in told {
+            assert!(fact(what).is_none() || day.contains(words), "{}: {what} in {day}", case.name);
+        }
+        if let Some(rim) = fact("rim").filter(|_| s.work.pan.is_some()) {
+            assert_eq!(f.rise.rim, rim.low, "{}", case.name);
+            assert!(day.contains("the rim, about"), "{}: {day}", case.name);
+        }
         assert!(!proposal.because.is_empty());
     }
 }
