@@ -131,7 +131,12 @@ fn ovens() -> impl Strategy<Value = OvenWish> {
         of(any_of(oven::DIAL).prop_map(Celsius)),
         of(hot),
         (minutes(oven::COVERED), minutes(oven::COVERED), minutes(oven::COVERED), minutes(oven::BAKES_FOR)),
-        (minutes(oven::AJAR), minutes(oven::COOLS_IN), minutes(oven::COOLS)),
+        (
+            minutes(oven::AJAR),
+            minutes(oven::COOLS_IN),
+            minutes(oven::COOLS),
+            of(any_of(oven::HOT_START).prop_map(Celsius)),
+        ),
     )
         .prop_map(|((vessel, made), (steam, parchment), temperature, hot_start, covers, after)| {
             OvenWish {
@@ -139,6 +144,7 @@ fn ovens() -> impl Strategy<Value = OvenWish> {
                 steam,
                 temperature,
                 hot_start,
+                heated_to: after.3,
                 covered: covers.0,
                 foiled: covers.1,
                 foil_after: covers.2,

@@ -145,6 +145,10 @@ impl<'a> Case<'a> {
             let middle = 0.5 * (wanted.core.0 + wanted.core.1);
             wanted.core = (middle, middle);
         }
+        if input.oven.foil_after.is_some() {
+            // Foil keeps its colour as it is: that is not waited for.
+            wanted.golden = DOUGH_LIGHTNESS;
+        }
         let boiling = boiling_point(input.altitude);
         // Whole grain and rye spring less.
         let spring = 1.0 + (wanted.spring - 1.0) * (1.0 - 0.6 * input.whole_grain / 100.0).max(0.2);
@@ -448,7 +452,8 @@ impl Case<'_> {
     /// Minutes to heat oven and vessel before the loaf goes in.
     fn preheat(&self, oven: f64) -> Minutes {
         let vessel = self.input.oven.vessel;
-        let hottest = self.input.oven.hot_start.map_or(oven, |h| h.temperature.0.max(oven));
+        let heated = self.input.oven.heated_to.map_or(oven, |t| t.0);
+        let hottest = self.input.oven.hot_start.map_or(heated, |h| h.temperature.0.max(heated));
         let heated = heats_up(self.input.preheat.0, self.input.room.0, hottest, vessel);
         Minutes(5.0 * (heated / 5.0).ceil())
     }

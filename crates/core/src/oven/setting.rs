@@ -103,7 +103,8 @@ impl Setting<'_> {
         let convection = still * crowded + if self.fan { FAN } else { 0.0 };
         let vessel = self.plan.vessel;
         let (emissivity, touches, heavy) = self.plan.made.figures();
-        let start = if vessel.goes_in_hot() { oven } else { self.room };
+        let heated = self.plan.heated_to.map_or(oven, |t| t.0);
+        let start = if vessel.goes_in_hot() { heated } else { self.room };
         let wall = |contact: f64, heavy: f64| Some(Wall { holds: vessel.holds() * heavy, start, contact });
         let [top, sides, base] = shares(self.kind, self.boxed, self.size);
         let open = |share: f64| Outside { share, convection, emissivity: 0.9, wall: None };
@@ -134,7 +135,9 @@ impl Setting<'_> {
             }
         };
         let (door, each, most) = DOOR;
-        let first = self.plan.hot_start.map(|h| (h.temperature.0, h.minutes.0));
+        // Heated hotter it falls to its setting from there.
+        let falls = self.plan.heated_to.filter(|t| t.0 > oven + 1.0).map(|t| (t.0, 0.0));
+        let first = self.plan.hot_start.map(|h| (h.temperature.0, h.minutes.0)).or(falls);
         Surroundings {
             heat: Heat {
                 set: oven,

@@ -55,6 +55,10 @@ pub struct OvenWish {
     /// Hotter at the start, then lower.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub hot_start: Option<HotStart>,
+    /// What the oven is heated to before it goes in, 120 to 300 °C; to what it bakes at when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = HOT_START.limit())]
+    pub heated_to: Option<Celsius>,
     /// How long it is covered from the start, 1 to 180 min: by the pot's lid, or by a bowl or a roasting pan over it; as
     /// long as is found for a pot, and not at all else, when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -100,6 +104,7 @@ impl OvenWish {
             steam: false,
             temperature: None,
             hot_start: None,
+            heated_to: None,
             covered: None,
             foiled: None,
             foil_after: None,
@@ -117,6 +122,7 @@ impl OvenWish {
     /// Notes what is out of range.
     pub fn check(&self, c: &mut Check) {
         DIAL.check_some(c, "oven.temperature", self.temperature.map(|t| t.0));
+        HOT_START.check_some(c, "oven.heated_to", self.heated_to.map(|t| t.0));
         COVERED.check_some(c, "oven.covered", self.covered.map(|m| m.0));
         COVERED.check_some(c, "oven.foiled", self.foiled.map(|m| m.0));
         COVERED.check_some(c, "oven.foil_after", self.foil_after.map(|m| m.0));

@@ -119,7 +119,12 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
     let names = Names::of(catalogue);
     let (mut stage, mut in_method) = (Stage::Dough, false);
     let mut lines: Vec<ReadLine> = Vec::new();
-    for text in input.text.lines().map(str::trim).filter(|l| !l.is_empty()) {
+    for (text, parted) in parted_lines(&input.text) {
+        // What follows a block of its own without a heading is the dough.
+        let block = lines.iter().rev().take_while(|l| l.kind == LineKind::Ingredient).count();
+        if parted && !in_method && stage != Stage::Dough && block >= A_BLOCK && heading(text).is_none() {
+            stage = Stage::Dough;
+        }
         if in_method && heading(text).is_none() {
             lines.push(ReadLine { kind: LineKind::Method, ..unread(text, stage) });
             continue;
@@ -154,6 +159,18 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
     let proposal =
         weighed.then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
     Ok(ReadOutput { method, proposal, title, lines })
+}
+
+/// Lines that stand together under a heading make a block of their own from so many on.
+const A_BLOCK: usize = 2;
+
+/// The lines that hold anything, each with whether a new block begins with it: behind an empty line, and with another
+/// line right after it. Of a text with an empty line between all its lines none is a block.
+fn parted_lines(text: &str) -> Vec<(&str, bool)> {
+    let all: Vec<&str> = text.lines().map(str::trim).collect();
+    let empty = |i: usize| all.get(i).is_none_or(|l| l.is_empty());
+    let begins = |i: usize| i > 0 && empty(i - 1) && !empty(i + 1);
+    all.iter().enumerate().filter(|(_, l)| !l.is_empty()).map(|(i, l)| (*l, begins(i))).collect()
 }
 
 /// The lines that a method is searched in: its steps, and remarks, but for what stands over the first

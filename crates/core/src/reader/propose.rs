@@ -69,10 +69,22 @@ pub fn propose(
         .filter_map(|l| Some(Line::new(l.ingredient.as_deref()?, l.stage, l.grams?)))
         .collect();
     let facts: Vec<Fact> = found.iter().cloned().map(Fact::of).collect();
+    if facts.iter().any(|f| f.taken && f.finding.found == Found::LateButter) {
+        butter_goes_in_late(&mut formula, catalogue);
+    }
     for fact in facts.iter().filter(|f| f.taken) {
         fact.finding.put_into(&mut formula);
     }
     Proposal { style, because, facts, formula }
+}
+
+/// The butter or fat of the dough goes in when it is kneaded.
+fn butter_goes_in_late(formula: &mut Formula, catalogue: &Catalogue) {
+    let solid = |l: &Line| {
+        let fat = catalogue.get(&l.ingredient).filter(|i| i.group == Group::Fat);
+        l.stage == Stage::Dough && fat.is_some_and(|i| !i.key.contains("oil"))
+    };
+    formula.lines.iter_mut().filter(|l| solid(l)).for_each(|l| l.stage = Stage::LateButter);
 }
 
 /// Hours unkneaded from which a dough is one that is left alone (common practice, no source).
@@ -121,7 +133,11 @@ pub fn likely_style(lines: &[ReadLine], found: &[Finding], catalogue: &Catalogue
     let vessel = Vessel::from_key(key(Found::BakesIn));
     let small = of(Found::PieceWeight).is_some_and(|w| w.high < SMALL)
         || of(Found::Pieces).is_some_and(|p| p.low >= 6.0);
+    let touching = of(Found::Together).is_some();
     match (shape, vessel) {
+        (None | Some(Kind::Roll | Kind::Bun), _) if small && touching => {
+            said(Style::SoftRoll, "it becomes small pieces that lie side by side")
+        }
         (Some(Kind::Roll | Kind::Bun), _) => said(Style::SoftRoll, "it becomes rolls or buns"),
         (_, Some(Vessel::Tin | Vessel::Lidded)) => said(Style::Tin, "it bakes in a tin"),
         (Some(Kind::Spirals | Kind::Tin), _) => said(Style::Tin, "it bakes in a tin"),

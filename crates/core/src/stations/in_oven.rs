@@ -6,12 +6,15 @@ use super::tasks::{Finished, Found, LEVELS, LOADING, RESETTING, TAKING_OUT, vess
 use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
 use crate::oven::{BakeOutput, HotStart, OvenWish};
+use crate::shape::{Pan, PanShape};
 use crate::stations::InKitchen;
 use crate::units::{Celsius, Minutes, shown};
 use crate::words::Vessel;
 
 /// How long a loaf may lie on its rack once it is cool, min (common practice, no source).
 const LIES: f64 = 24.0 * 60.0;
+/// Minutes that an emptied pot takes to be hot again (common practice, no source).
+const POT_AGAIN: f64 = 12.0;
 /// How much longer than the main pieces something may bake beside them, as a share.
 const LONGER: f64 = 1.5;
 /// How far a deed in the oven may be put off or brought forward, min.
@@ -37,19 +40,25 @@ impl InKitchen<'_> {
     /// bake beside them; then what needs another setting. Gives when the first are in.
     pub(super) fn tasks_of_bakes(&self, day: &mut Tasks, found: &Found<'_>) -> Moment {
         let bake = found.bake;
-        let trays = trays_of(found.work);
-        let batches = trays.div_ceil(LEVELS);
-        let need = OvenNeed { dial: bake.dial, trays: trays.min(LEVELS), preheat: bake.preheat };
+        let (trays, levels) = self.loads(found);
+        let batches = trays.div_ceil(levels);
+        let need = OvenNeed { dial: bake.dial, trays: trays.min(levels), preheat: bake.preheat };
         let beside = self.together(found);
         let with: Vec<String> = beside.iter().map(|n| self.formula.makeups[*n].name()).collect();
+        let down = match (self.formula.oven.hot_start, self.heated(bake)) {
+            (None, Some(_)) => format!(" Turn it to {:.0} °C.", bake.dial.0),
+            _ => String::new(),
+        };
+        let loading = format!("{}{down}", self.loading(batches));
         let says = match with.is_empty() {
-            true => self.loading(batches),
-            false => format!("{} With them: {}.", self.loading(batches), with.join(", ")),
+            true => loading,
+            false => format!("{loading} With them: {}.", with.join(", ")),
         };
         let into = Task::deed("in.main", StepKind::Bake, "Into the oven", LOADING);
         day.then(into.says(says).in_the_oven(need));
         let oven_at = day.end();
-        let what = format!("Set it to {:.0} °C{}.", bake.dial.0, vessel_inside(self.formula.oven.vessel));
+        let heated = self.heated(bake).unwrap_or(bake.dial);
+        let what = format!("Set it to {:.0} °C{}.", heated.0, vessel_inside(self.formula.oven.vessel));
         let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0).says(what);
         // Sooner does no harm; later, and it is not hot.
         day.beside(on, Moment::start("in.main").later(-bake.preheat.0), Moves::within(1e5, 0.0));
@@ -69,7 +78,12 @@ impl InKitchen<'_> {
         for batch in 2..=batches {
             let id = format!("main-{batch}");
             let title = format!("Into the oven, batch {batch} of {batches}");
-            let left = OvenNeed { trays: (trays - LEVELS * (batch - 1)).min(LEVELS), ..need };
+            let left = OvenNeed { trays: (trays - levels * (batch - 1)).min(levels), ..need };
+            if self.formula.oven.vessel == Vessel::Pot {
+                let lasts = Lasts::just(Minutes(POT_AGAIN));
+                let wait = Task::wait(format!("reheat.{id}"), StepKind::Oven, "The pot heats again", lasts);
+                day.then(wait.says("With its lid, back in the oven."));
+            }
             let into = Task::deed(format!("in.{id}"), StepKind::Bake, title, LOADING);
             day.then(into.says("It was kept cool until now.").in_the_oven(left));
             tasks_in_the_oven(day, &self.main_baked(found, batch));
@@ -84,6 +98,25 @@ impl InKitchen<'_> {
         }
         tasks_when_out(day, &found.finished(), bake, &out);
         oven_at
+    }
+
+    /// What the dial is set to before it goes in, where that is another setting than it bakes at.
+    fn heated(&self, bake: &BakeOutput) -> Option<Celsius> {
+        let over = self.formula.oven.hot_start.map(|h| h.temperature).or(self.formula.oven.heated_to)?;
+        let dial = over - (bake.temperature - bake.dial);
+        ((dial - bake.dial).0.abs() > 2.0).then_some(dial)
+    }
+
+    /// How many loads the main pieces make, and how many of them go in at once: trays on two levels, or loaves in the
+    /// pots that the kitchen has.
+    fn loads(&self, found: &Found<'_>) -> (u32, u32) {
+        // Rolls lie in one pot together; of loaves each has its own.
+        if self.formula.oven.vessel != Vessel::Pot || self.formula.shape.kind.is_small() {
+            return (trays_of(found.work), LEVELS);
+        }
+        let pot = |p: &&Pan| p.form.is_some_and(|f| f.shape == PanShape::Pot);
+        let pots = self.kitchen.pans.iter().filter(pot).count().max(1);
+        (self.formula.shape.pieces, (pots as u32).min(LEVELS))
     }
 
     /// A further make-up goes in when the oven is free, at its own setting.
@@ -186,7 +219,10 @@ impl InKitchen<'_> {
             Vessel::Sheet | Vessel::Tin => "Straight in.",
         };
         let foil = if self.formula.oven.foiled.is_some() { " Foil over it, loosely." } else { "" };
-        let first = if batches > 1 {
+        let pot = self.formula.oven.vessel == Vessel::Pot;
+        let first = if batches > 1 && pot {
+            format!(" The first of {batches} bakes; keep the others cool.")
+        } else if batches > 1 {
             format!(" The first two trays of {batches} batches; keep the others cool.")
         } else {
             String::new()

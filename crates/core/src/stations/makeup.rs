@@ -7,7 +7,7 @@ use super::{InKitchen, MakeUpAnswer};
 use crate::fault::Faults;
 use crate::finish::Pieces;
 use crate::formula::{Formula, Line};
-use crate::oven::{BakeOutput, bake};
+use crate::oven::{BakeOutput, HotSide, bake};
 use crate::rise::RiseOutput;
 use crate::units::{Grams, Minutes};
 use crate::words::{Kind, Style, Vessel};
@@ -66,7 +66,10 @@ impl InKitchen<'_> {
         input.oven.temperature = Some(main.temperature);
         let shared = self.named("oven", bake(&input))?;
         let together = shares && (near || shared.comes_out_well());
-        let baked = if together { shared } else { own };
+        let mut baked = if together { shared } else { own };
+        if trays == 1 && self.kitchen.oven_hot == HotSide::Even {
+            baked.turn = None;
+        }
         let work = part.piece_work(rise, &shape, &baked, tray)?;
         let oven = formula.oven;
         Ok(MakeUpAnswer { shape, bake: baked, work, oven, together })

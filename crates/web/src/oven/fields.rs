@@ -17,6 +17,7 @@ impl Fields for OvenWish {
         let ask = ["Give the temperature of the hot start.", "Give the minutes for which it is hotter."];
         to.pair(names, &mut hot, ask);
         self.hot_start = hot.map(|(temperature, minutes)| HotStart { temperature, minutes });
+        to.some("oven.heated_to", &mut self.heated_to);
         to.some("oven.covered", &mut self.covered);
         to.some("oven.foiled", &mut self.foiled);
         to.some("oven.foil_after", &mut self.foil_after);

@@ -55,6 +55,8 @@ pub(super) struct Course {
     pub(super) lowered: bool,
     /// Whether the dough becomes several kinds of bread.
     pub(super) several: bool,
+    /// What the first of them takes, g.
+    pub(super) first_part: Option<f64>,
     pub(super) pieces: Option<Told>,
     pub(super) kind: Option<Kind>,
     pub(super) vessel: Option<Vessel>,
@@ -115,6 +117,7 @@ impl Course {
             bake_unsure: false,
             lowered: false,
             several: false,
+            first_part: None,
             pieces: None,
             kind: None,
             vessel: None,
@@ -161,7 +164,7 @@ impl Course {
         }
         self.several |= says(&["the rest makes", "the rest for", "the other half", "the rest becomes"]);
         self.knocked |= says(&["knock", "punch", "deflate"]);
-        self.choices(text, &lower);
+        self.choices(text, &lower, ahead);
         let mut last = None;
         for (from, to) in clauses(&lower) {
             let clause = Clause { text, lower: &lower, from, to, ahead, soak, next };
@@ -254,6 +257,14 @@ impl Course {
             At::Out => Act::Cool,
         });
         let says = |words: &[&str]| words.iter().any(|w| c.own().contains(w));
+        // “Four folds in the first two hours” are part of the rise.
+        if self.at < At::Baking
+            && ["in the first", "during the first", "over the first", "within the first"]
+                .iter()
+                .any(|w| before.ends_with(w))
+        {
+            return;
+        }
         if self.at >= At::Baking
             && says(&["ajar", "switched-off", "switched off", "turned-off", "turned off", "door open"])
         {

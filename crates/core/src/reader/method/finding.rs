@@ -29,6 +29,8 @@ choice! {
         MixedBy = "mixed-by", "Mixed";
         /// Kneading or mixing, min.
         Knead = "knead", "Kneading";
+        /// The butter goes in when the dough has been kneaded.
+        LateButter = "late-butter", "Butter goes in late";
         /// In how many portions late butter goes in.
         Portions = "portions", "Butter in portions";
         /// How long working it in takes, min.
@@ -166,7 +168,7 @@ impl Finding {
             Found::Rim if self.low.abs() < 0.05 => "level with the rim".into(),
             Found::Rim if self.low < 0.0 => format!("{:.1} cm under the rim", -self.low),
             Found::Rim => format!("{:.1} cm over the rim", self.low),
-            Found::Bare | Found::Piped => "yes".into(),
+            Found::Bare | Found::Piped | Found::LateButter => "yes".into(),
             Found::Cuts => Score::from_key(&self.key).map_or_else(String::new, |s| s.name().to_lowercase()),
             Found::RestMakes => {
                 let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
@@ -279,6 +281,10 @@ impl Finding {
                 });
                 rise.place = Some(FRIDGE);
                 rise.stays = Some(Hours(hours.0.clamp(0.25, 72.0)));
+                if self.key == "proof" {
+                    // It is baked when its time is over, whatever it has grown by: most of its rise it has had.
+                    rise.target = rise.target.min(COLD_PROOF);
+                }
             }
             Found::Soaker => stands(formula, Stage::Soaker, hours),
             Found::Preferment => {
@@ -328,6 +334,7 @@ impl Finding {
                 "from-the-start" => formula.oven.foiled = Some(Minutes(middle.round().clamp(1.0, 180.0))),
                 _ => formula.oven.foil_after = Some(Minutes(middle.round().clamp(1.0, 180.0))),
             },
+            Found::Preheat => formula.oven.heated_to = Some(Celsius(middle.round().clamp(120.0, 300.0))),
             Found::Ajar => formula.oven.ajar = Some(Minutes(middle.round().clamp(1.0, 60.0))),
             Found::CoolsIn => formula.oven.cools_in = Some(Minutes(middle.round().clamp(1.0, 120.0))),
             Found::Cool => formula.oven.cool = Some(Minutes(middle.round().clamp(5.0, 2880.0))),
@@ -361,6 +368,9 @@ impl Finding {
         }
     }
 }
+
+/// How far a shaped dough rises by in a fridge, times (common practice, no source).
+const COLD_PROOF: f64 = 1.2;
 
 /// A household's fridge, where a recipe only says that it is one (common practice, no source).
 const FRIDGE: Celsius = Celsius(5.0);

@@ -66,12 +66,29 @@ impl Course {
     pub(super) fn rarely(&mut self, text: &str, lower: &str, at: At) {
         let says = |all: &[&str]| all.iter().any(|w| lower.contains(w));
         let words = words(lower);
+        let late = [
+            "add the butter",
+            "add the soft butter",
+            "add the softened butter",
+            "work in the butter",
+            "work in the soft butter",
+            "work the butter in",
+            "knead in the butter",
+            "beat in the butter",
+            "everything but the butter",
+            "except the butter",
+            "all but the butter",
+        ];
+        if at <= At::Mixed && says(&late) && (at == At::Mixed || says(&["knead", "mix", "then"])) {
+            self.find(Found::LateButter, one(1.0), "", text);
+        }
         if at <= At::Mixed && says(&["butter", "fat", "lard"]) {
             let portions =
                 words.iter().position(|w| matches!(*w, "portions" | "lots" | "batches" | "additions"));
             let count = portions.and_then(|i| number(words[i.checked_sub(1)?]));
             if let Some(n) = count.filter(|n| n.fract() == 0.0 && (1.0..=20.0).contains(n)) {
                 self.find(Found::Portions, one(n), "", text);
+                self.find(Found::LateButter, one(1.0), "", text);
             }
         }
         self.line_in_the_pan(text, lower, &words);
@@ -123,7 +140,13 @@ impl Course {
         {
             self.find(Found::Bare, one(1.0), "", text);
         }
-        self.another_bread(text, lower, &words);
+        // What the first bread takes: “plait 500 g of the dough”.
+        let first = words.windows(4).find_map(|w| {
+            let apart = w[0].parse::<f64>().ok().filter(|_| w[1] == "g" && w[2] == "of");
+            apart.or_else(|| w[0].strip_suffix('g')?.parse().ok().filter(|_| w[1] == "of"))
+        });
+        self.first_part = self.first_part.or(first.filter(|_| lower.contains("of the dough")));
+        self.another_bread(text, lower);
     }
 
     /// “until it stands 1 cm above the rim”, “a finger under the rim”, “level with the rim”.
@@ -155,7 +178,7 @@ impl Course {
     }
 
     /// “shape the rest into a loaf and put it in a tin”, “make the other half into eight buns”.
-    fn another_bread(&mut self, text: &str, lower: &str, words: &[&str]) {
+    fn another_bread(&mut self, text: &str, lower: &str) {
         let rest = [
             "the rest",
             "the other half",
@@ -186,13 +209,9 @@ impl Course {
             own.iter().position(|w| ["rolls", "buns", "loaves", "plaits", "tins", "pieces"].contains(w));
         let count = counted.and_then(|i| (i.saturating_sub(2)..i).rev().find_map(|i| number(own[i])));
         let pieces = count.filter(|n| n.fract() == 0.0 && (1.0..=MOST_PIECES).contains(n)).unwrap_or(1.0);
-        // What the first takes: “plait 500 g of the dough”.
-        let first = words.windows(3).find_map(|w| {
-            let grams = w[0].parse::<f64>().ok().filter(|_| w[1] == "g" && w[2] == "of");
-            grams.or_else(|| w[0].strip_suffix('g')?.parse().ok().filter(|_| w[1] == "of"))
-        });
         self.several = true;
-        let found = Count { low: pieces, high: first.filter(|g| *g > MOST_PIECES).unwrap_or(pieces) };
+        let found =
+            Count { low: pieces, high: self.first_part.filter(|g| *g > MOST_PIECES).unwrap_or(pieces) };
         self.find(Found::RestMakes, found, kind.key(), text);
     }
 }

@@ -114,6 +114,13 @@ impl Course {
             }
             let folds =
                 lower.contains("fold") && self.at < At::Shaped && (self.bulk.is_none() || self.in_bulk(text));
+            if matches!(*word, "folds" | "sets")
+                && self.folds.is_none()
+                && self.at < At::Shaped
+                && let Some(c) = before.and_then(count)
+            {
+                self.folds = Some(Told { count: c, text: text.into() });
+            }
             let times = match *word {
                 "times" | "sets" | "set" | "fold" | "folds" => before.and_then(count),
                 "twice" | "thrice" | "once" => count(word),
@@ -157,7 +164,7 @@ impl Course {
     }
 
     /// Vessel, mixing, steam, shape and how far a rise goes.
-    pub(super) fn choices(&mut self, text: &str, lower: &str) {
+    pub(super) fn choices(&mut self, text: &str, lower: &str, ahead: bool) {
         let one = Count { low: 1.0, high: 1.0 };
         let says = |words: &[&str]| words.iter().any(|w| lower.contains(w));
         if let Some((_, vessel)) =
@@ -208,7 +215,8 @@ impl Course {
             ("50%", 1.5),
             ("doubl", 2.0),
         ];
-        if let Some((_, times)) = targets.iter().find(|(w, _)| lower.contains(w)) {
+        // How far a levain goes is no target of the dough.
+        if let Some((_, times)) = targets.iter().find(|(w, _)| lower.contains(w) && !ahead) {
             let shaped = self.at >= At::Shaped
                 || says(&["shape", "put it in the tin", "prove for"]) && self.bulk.is_some();
             let found = if shaped { Found::ProofTarget } else { Found::BulkTarget };
