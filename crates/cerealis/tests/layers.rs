@@ -29,7 +29,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("kitchen", "choice fault oven pantry range rise shape units words"),
             ("day", "choice fault kitchen units words"),
             ("formula", "day fault finish kitchen mix oven pantry range rise shape units words"),
-            ("reader", "choice fault formula oven pantry rise units words"),
+            ("reader", "choice fault finish formula oven pantry rise units words"),
             ("stations", "day fault finish formula kitchen mix oven pantry rise shape units words"),
             ("formats", "choice day fault formula kitchen pantry stations units words"),
             ("watch", "fault formula kitchen mix pantry rise stations units"),

@@ -9,7 +9,7 @@ use cerealis_core::range::Range;
 use cerealis_core::rise::{
     KNEADS, LEG, LEG_PLACE, Leg, Liveliness, NIGHT, PLACE, RIM, RiseWish, RisesWish, STAYS, TARGET,
 };
-use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, ShapeWish, TIN, TIN_DEPTH};
+use cerealis_core::shape::{Hand, ON_SCALE, PIECE, ROLLED, STRAND_LENGTH, ShapeWish, TIN, TIN_DEPTH};
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes};
 use cerealis_core::words::{Handling, Kind, Made, Method, SaltSchool, Stands, Style, Vessel, WaterSchool};
 use cerealis_core::{mix, oven};
@@ -101,7 +101,7 @@ fn shapes() -> impl Strategy<Value = ShapeWish> {
         (select(&Kind::ALL[..]), select(&Hand::ALL[..]), counts),
         (grams(PIECE), grams(ON_SCALE), of(any_of(ROLLED))),
         of("[A-Za-z0-9 äé“”&<]{0,20}[a-z]"),
-        (of(1u32..=60), of(any_of(TIN)), of(any_of(TIN)), of(any_of(TIN_DEPTH))),
+        (of(1u32..=60), of(any_of(TIN)), of(any_of(TIN)), of(any_of(TIN_DEPTH)), of(any_of(STRAND_LENGTH))),
     )
         .prop_map(|((kind, hand, (pieces, strands)), (piece_weight, on_scale, rolled), pan, lies)| {
             ShapeWish {
@@ -109,6 +109,7 @@ fn shapes() -> impl Strategy<Value = ShapeWish> {
                 pieces,
                 piece_weight,
                 strands,
+                strand_length: lies.4,
                 hand,
                 pan: pan.map(|p| p.trim().to_owned()),
                 together: lies.0,

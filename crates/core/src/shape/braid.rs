@@ -124,9 +124,11 @@ fn rules(strands: u32) -> Vec<(usize, usize, Vec<Passes>, &'static str)> {
     }
 }
 
-/// How much longer a strand is than the loaf it makes (common practice, no source: 1.4 to 1.8).
-fn lengthens(strands: u32) -> f64 {
+/// How much longer a strand is than the loaf it makes (common practice, no source: 1.4 to 1.8); one of a round plait
+/// runs from edge to edge and on into its woven legs.
+pub fn lengthens(strands: u32, round: bool) -> f64 {
     match strands {
+        _ if round => 1.9,
         1 => 1.8,
         2 => 1.5,
         3 | 4 => 1.6,
@@ -161,8 +163,7 @@ pub fn braid(input: &BraidInput) -> Result<BraidOutput, Faults> {
     }
     c.done(())?;
     let strand = input.dough / f64::from(input.strands);
-    // A strand of a round plait runs from edge to edge and on into its woven legs.
-    let length = input.length * if input.round { 1.9 } else { lengthens(input.strands) };
+    let length = input.length * lengthens(input.strands, input.round);
     let mean = (strand.0 / DOUGH_DENSITY / length * 4.0 / std::f64::consts::PI).sqrt();
     let (places, repeats_after, steps, ends) = match (input.round, input.strands) {
         (true, _) => (

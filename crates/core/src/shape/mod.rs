@@ -12,7 +12,7 @@ mod tray;
 mod wish;
 
 pub use bed::{Bed, TOGETHER};
-pub use braid::{BraidInput, BraidOutput, BraidStep, Hand, Move, Passes, braid};
+pub use braid::{BraidInput, BraidOutput, BraidStep, Hand, Move, Passes, braid, lengthens};
 pub use divide::{DivideInput, DivideOutput, Grid, NEAR_ENOUGH, Parting, Pinch, divide};
 pub use pan::{PanForm, PanInput, PanOutput, PanShape, fill_rule, pan};
 pub use pan_line::Pan;
@@ -20,4 +20,4 @@ pub use pieces::{ShapeInput, ShapeOutput, shape};
 pub use size::{RING, Size};
 pub use steps::{FILLING, ShapeStep, steps};
 pub use tray::{GAP, Lie, TrayInput, TrayOutput, tray};
-pub use wish::{ON_SCALE, PIECE, PIECES, ROLLED, STRANDS, ShapeWish, TIN, TIN_DEPTH};
+pub use wish::{ON_SCALE, PIECE, PIECES, ROLLED, STRAND_LENGTH, STRANDS, ShapeWish, TIN, TIN_DEPTH};

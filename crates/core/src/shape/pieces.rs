@@ -99,7 +99,7 @@ pub fn shape(input: &ShapeInput) -> Result<ShapeOutput, Faults> {
     let left_over = input.dough - used;
     Ok(ShapeOutput {
         strand: braid.then(|| piece / f64::from(plan.strands)),
-        strand_length: braid.then_some(1.6 * proofed.length),
+        strand_length: braid.then_some(plan.strand_length.unwrap_or(1.6 * proofed.length)),
         shaped: plan.kind.size(ml * input.shaped_volume),
         proofed_ml: ml * input.proofed_volume,
         proofed,

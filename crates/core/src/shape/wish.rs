@@ -17,6 +17,8 @@ pub const PIECES: Range = Range::of("The number of pieces", 1.0, 200.0, "");
 pub const PIECE: Range = Range::of("A piece", 5.0, 20_000.0, "g");
 /// Strands of a plait.
 pub const STRANDS: Range = Range::of("The number of strands", 1.0, 8.0, "");
+/// How long a strand is rolled.
+pub const STRAND_LENGTH: Range = Range::of("A strand", 8.0, 120.0, "cm");
 /// What the dough really weighs.
 pub const ON_SCALE: Range = Range::of("The dough on the scale", 1.0, 100_000.0, "g");
 /// How thick it is rolled.
@@ -43,6 +45,10 @@ pub struct ShapeWish {
     #[serde(default = "three")]
     #[schemars(transform = STRANDS.limit())]
     pub strands: u32,
+    /// How long each strand is rolled, 8 to 120 cm; by the size of the loaf when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = STRAND_LENGTH.limit())]
+    pub strand_length: Option<f64>,
     /// From which side a plait is begun.
     #[serde(default, skip_serializing_if = "is_right")]
     pub hand: Hand,
@@ -95,6 +101,7 @@ impl ShapeWish {
             pieces,
             piece_weight: None,
             strands: three(),
+            strand_length: None,
             hand: Hand::default(),
             pan: None,
             together: None,
@@ -130,6 +137,7 @@ impl ShapeWish {
         STRANDS.check(c, "shape.strands", f64::from(self.strands));
         PIECE.check_some(c, "shape.piece_weight", self.piece_weight.map(|w| w.0));
         ON_SCALE.check_some(c, "shape.on_scale", self.on_scale.map(|g| g.0));
+        STRAND_LENGTH.check_some(c, "shape.strand_length", self.strand_length);
         ROLLED.check_some(c, "shape.rolled", self.rolled);
         TOGETHER.check_some(c, "shape.together", self.together.map(f64::from));
         TIN.check_some(c, "shape.tin_length", self.tin_length);

@@ -12,8 +12,8 @@ use crate::oven::BakeOutput;
 use crate::rise::{DOUGH_DENSITY, RiseOutput, TARGET};
 use crate::shape::{
     Bed, BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
-    PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps,
-    tray,
+    PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, lengthens, pan,
+    steps, tray,
 };
 use crate::units::Grams;
 use crate::words::{Kind, Method, Style, Vessel};
@@ -156,7 +156,10 @@ impl InKitchen<'_> {
             strands: plan.strands,
             round: plan.kind == Kind::RoundBraid,
             hand: plan.hand,
-            length: cut.proofed.length.clamp(5.0, 100.0),
+            length: plan
+                .strand_length
+                .map_or(cut.proofed.length, |cm| cm / lengthens(plan.strands, plan.kind == Kind::RoundBraid))
+                .clamp(5.0, 100.0),
         };
         let woven = plan.kind.is_plaited() && plan.strands <= 6 && (!plaited.round || plan.strands == 4);
         Ok(PieceWork {

@@ -11,7 +11,7 @@ use crate::oven::BakeOutput;
 use crate::rise::{Forecast, RiseOutput, RiseWish};
 use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes, shown};
-use crate::words::{Handling, Stage, Vessel, WaterSchool};
+use crate::words::{Handling, Stage, Style, Vessel, WaterSchool};
 
 /// Minutes to set a preferment, a soaker or a scald.
 const SETTING: f64 = 5.0;
@@ -90,6 +90,13 @@ impl InKitchen<'_> {
                     "It should stand at about {} times the size it was shaped at.{}",
                     times(proof.grown),
                     if ends_cold(plan, self.room()) { " Baked as cold as it is." } else { "" },
+                ),
+                // A dough without gluten does not spring back.
+                None if self.formula.style == Style::GlutenFree => format!(
+                    "Until it {}{} times its size, and small holes show on top.",
+                    self.line_in_the_pan(found.work)
+                        .map_or("is ".to_owned(), |line| format!("stands {line}, about ")),
+                    times(proof.until(plan.target, false))
                 ),
                 None => format!(
                     "Until it {}{} times the size it was shaped at; a poke springs back slowly.",

@@ -9,7 +9,7 @@ use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, c
 use cerealis_core::reader::Found;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{Minutes, shown};
-use cerealis_core::words::Vessel;
+use cerealis_core::words::{Style, Vessel};
 
 use super::asked::OvenAsked;
 use crate::picture::{self, both, crust_colour};
@@ -220,7 +220,9 @@ fn without_a_thermometer(s: &Stations) -> Vec<String> {
         ),
         format!("It has sprung to about {:.1} times what went in.", b.spring),
     ];
-    all.push(if s.shape.piece.0 < 130.0 {
+    all.push(if s.bake_input.style == Style::GlutenFree {
+        "Pressed in the middle it is firm, and a thin skewer comes out of it clean.".into()
+    } else if s.shape.piece.0 < 130.0 {
         "Pressed at the side it comes back, and feels light for its size.".into()
     } else {
         "Knocked on its base it sounds hollow; pressed at the side it is firm and does not squeak.".into()

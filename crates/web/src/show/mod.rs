@@ -67,12 +67,9 @@ pub fn rise_word(which: Which) -> &'static str {
     }
 }
 
-/// How wet the dough is as it is said large, and by which count: by the water alone, or by all that is wet
-/// where most of that is not water.
+/// How wet the dough is as it is said large, by all that is wet, and what that is called where the water alone
+/// comes to another figure.
 pub fn hydration(k: &Figures) -> (&'static str, Percent) {
-    if k.hydration.0 >= 0.5 * k.effective_hydration.0 {
-        ("hydration", k.hydration)
-    } else {
-        ("effective", k.effective_hydration)
-    }
+    let alike = (k.hydration.0 - k.effective_hydration.0).abs() <= 1.0;
+    (if alike { "hydration" } else { "effective" }, k.effective_hydration)
 }

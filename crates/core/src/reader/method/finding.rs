@@ -57,6 +57,8 @@ choice! {
         PieceWeight = "piece-weight", "Each piece";
         /// Strands of a plait.
         Strands = "strands", "Strands";
+        /// How long a strand is rolled, cm.
+        StrandLength = "strand-length", "Strands rolled to";
         /// The shape.
         Shape = "shape", "Shape";
         /// What it bakes on or in.
@@ -164,6 +166,7 @@ impl Finding {
             Found::Pan => format!("{:.0} × {:.0} cm", self.low, self.high),
             Found::PanDepth => format!("{:.1} cm", self.low),
             Found::Together => format!("{:.0} in one pan", self.low),
+            Found::StrandLength => format!("{:.0} cm", self.low),
             Found::Thick => format!("{:.1} cm thick", self.low),
             Found::Rim if self.low.abs() < 0.05 => "level with the rim".into(),
             Found::Rim if self.low < 0.0 => format!("{:.1} cm under the rim", -self.low),
@@ -254,6 +257,7 @@ impl Finding {
             Found::Portions => formula.mix.butter_portions = Some(self.low.clamp(1.0, 20.0) as u32),
             Found::Butter => formula.mix.butter = Some(Minutes(middle.round().clamp(1.0, 40.0))),
             Found::Kneads => formula.rise.kneads = Some(Minutes(middle.round().clamp(1.0, 20.0))),
+            Found::StrandLength => formula.shape.strand_length = Some(self.low),
             Found::Thick => formula.shape.rolled = Some(self.low),
             Found::Rim => formula.rise.rim = Some(self.low),
             Found::Bare => formula.rise.uncovered = true,

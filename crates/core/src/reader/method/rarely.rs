@@ -100,6 +100,15 @@ impl Course {
         {
             self.find(Found::Thick, one(cm), "", text);
         }
+        if at < At::Baking && says(&["strand", "rope", "sausage"]) {
+            let cm = (1..words.len()).find_map(|i| {
+                let per = length(words[i]).filter(|per| *per != FINGER)?;
+                Some(number(words[i - 1])? * per)
+            });
+            if let Some(cm) = cm.filter(|cm| (8.0..=120.0).contains(cm)) {
+                self.find(Found::StrandLength, one(cm.round()), "", text);
+            }
+        }
         if at < At::Out {
             let score = if says(&["dock", "prick"]) {
                 Some(Score::Docked)
