@@ -1,22 +1,28 @@
-import { open, visit, type, WIDE, PHONE } from './house.mjs';
-const house = await open();
-const station = (page, name) => page.locator(`.rail a[data-station="${name}"]`).click();
-try {
-  for (const [size, vp] of [['w', WIDE], ['p', PHONE]]) await visit(house, '/formulas/7/oven', vp, async (page) => {
-    await page.getByText('A cover, foil, own minutes').click();
-    await page.getByText('Door ajar, in its tin, cooling').click();
-    await type(page, 'oven.minutes', '1 h 5');
-    await type(page, 'oven.cools_in', '10');
-    await page.locator('[name="oven.cools_in"]').press('Tab');
-    await page.waitForTimeout(500);
-    await page.screenshot({ path: `/tmp/${size}4.png`, fullPage: size === 'p' ? false : true });
-    await station(page, 'rise');
-    await page.getByText('To a line in the pan, uncovered').click();
-    await page.locator('[name="rise.rim"]').scrollIntoViewIfNeeded();
-    await page.screenshot({ path: `/tmp/${size}5.png` });
-    await station(page, 'mix');
-    await page.getByText('Blooming, own minutes, folds, butter').click();
-    await page.locator('[name="mix.butter"]').scrollIntoViewIfNeeded();
-    await page.screenshot({ path: `/tmp/${size}6.png` });
-  });
-} finally { await house.close(); }
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { chromium } from 'playwright-core';
+const dir = mkdtempSync('/tmp/zz-');
+const p = spawn('/tmp/cerealis-e2e', ['serve', '--port', '0', '--data', dir + '/k.sqlite']);
+const address = await new Promise((r) => p.stdout.on('data', (c) => { const m = String(c).match(/at (http:\S+)/); if (m) r(m[1]); }));
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--headless','--no-sandbox','--disable-gpu','--disable-quic','--no-first-run','--disable-background-networking','--disable-component-update','--disable-sync'] });
+const page = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+let presses = 0;
+const press = async (l) => { presses += 1; await l.click(); };
+await page.goto(address + '/');
+console.log(page.url(), (await page.locator('main').innerText()).slice(0, 300));
+await press(page.getByRole('link', { name: 'Bring in a recipe' }).first());
+await page.getByRole('textbox', { name: 'The lines as written or said' }).fill(readFileSync(process.argv[2], 'utf8'));
+await press(page.getByRole('button', { name: 'Read' }));
+await page.waitForLoadState('networkidle');
+await page.screenshot({ path: '/tmp/z1.png', fullPage: true });
+console.log((await page.locator('main').innerText()).slice(0, 3500));
+const buttons = await page.locator('main button:visible').allInnerTexts();
+console.log(buttons);
+await press(page.getByRole('button', { name: /Make|Begin|formula/i }).last());
+await page.waitForLoadState('networkidle');
+console.log(page.url(), presses);
+await page.screenshot({ path: '/tmp/z2.png', fullPage: true });
+for (const s of ['shape', 'oven', 'day']) { await page.locator(`.rail a[data-station="${s}"]`).click(); await page.waitForTimeout(300); }
+await page.goto(page.url().replace(/\/[a-z]+$/, '/sheet'));
+await page.screenshot({ path: '/tmp/z3.png', fullPage: true });
+await browser.close(); p.kill();

@@ -42,6 +42,7 @@ impl Fact {
         let doubt = finding.doubt();
         let taken = doubt.is_none();
         let why = doubt.unwrap_or_else(|| match (finding.is_reckoned(), finding.sets()) {
+            (true, true) if finding.follows() => "as the recipe says".into(),
             (true, _) => "kept beside what is worked out here".into(),
             (false, true) => String::new(),
             (false, false) => "stays in the method alone".into(),

@@ -215,10 +215,16 @@ impl Finding {
         )
     }
 
+    /// Whether a station that works it out by itself goes by the recipe all the same.
+    pub fn follows(&self) -> bool {
+        matches!(self.found, Found::Covered | Found::Foil | Found::Cool | Found::Preheat)
+    }
+
     /// Whether it sets a wish at a station.
     pub fn sets(&self) -> bool {
         match self.found {
-            Found::Second | Found::Preferment | Found::Covered | Found::Foil | Found::Cool => true,
+            Found::Second | Found::Preferment => true,
+            _ if self.follows() => true,
             Found::Bath => false,
             _ => !self.is_reckoned(),
         }
