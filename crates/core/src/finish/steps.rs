@@ -264,6 +264,14 @@ fn bath(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
     let weigh = |part: &[&(&GoesOn, &Ingredient)]| part.iter().map(|(l, _)| l.grams.0).sum::<f64>();
     let (water, other) = (weigh(&water), weigh(&other));
+    if other <= 0.0 {
+        let what =
+            format!("In simmering water, 20 to 30 seconds a side, {A_BATCH} at a time; drain well.{only}");
+        let dipping = 1.5 * f64::from(f.pieces.max(1).div_ceil(A_BATCH));
+        let caution = Some("Boiling water scalds: a skimmer, and arms out of the steam.");
+        let (when, minutes) = (When::Before(Minutes(DIP_ENDS + dipping)), Minutes(dipping));
+        return vec![FinishStep { when, title: "Poach".into(), what, minutes, caution }];
+    }
     let strong =
         if water > 0.0 { format!(", {:.1} % of its water", 100.0 * other / water) } else { String::new() };
     let batches = f.pieces.max(1).div_ceil(A_BATCH);

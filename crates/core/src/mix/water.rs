@@ -44,6 +44,9 @@ pub struct Part {
 /// What the water's temperature depends on.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct WaterInput {
+    /// Whether the liquid is water, so that some of it may be ice.
+    #[serde(default = "is_water")]
+    pub ice: bool,
     /// Desired dough temperature, 10 to 38 °C.
     pub desired: Celsius,
     /// Flour temperature, −20 to 50 °C.
@@ -118,6 +121,10 @@ pub struct WaterAnswers {
     pub if_nothing_is_done: Celsius,
     /// Heat capacity of the dough, kJ/kg K.
     pub dough_heat_capacity: f64,
+}
+
+fn is_water() -> bool {
+    true
 }
 
 impl WaterInput {
@@ -209,6 +216,9 @@ impl WaterInput {
             WaterAction::Tap
         } else if water > tap {
             WaterAction::Warm
+        } else if !self.ice {
+            // Ice in milk would thin it.
+            WaterAction::Refused { dough: Celsius(dough_from(tap)) }
         } else {
             let ice = ice(self.water, self.tap, Celsius(water));
             if ice.0 > ICE_SHARE_MAX * self.water.0 {
@@ -270,6 +280,7 @@ mod tests {
     fn lean(room: f64, rise: f64, tap: f64, desired: f64) -> WaterInput {
         let flour = Catalogue::bundled().get("bread-flour").unwrap().per_100g;
         WaterInput {
+            ice: true,
             desired: Celsius(desired),
             flour: Celsius(room),
             room: Celsius(room),

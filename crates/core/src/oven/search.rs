@@ -483,6 +483,9 @@ impl Case<'_> {
         if self.input.oven.cools_in.is_some() {
             return "It stays in its tin first, as you say; then onto a rack, or the crust sweats.";
         }
+        if self.input.oven.ajar.is_some() {
+            return "Crisp crust: on a rack in the open, with air all round it.";
+        }
         match self.input.style {
             Style::SoftRoll | Style::Braid => {
                 "Soft crust: brush it with butter while it is hot, or lay a cloth over it as it cools."

@@ -11,7 +11,7 @@ pub(super) enum Opens {
 
 /// Words of headings beside the stages' own names (common practice, no source).
 pub(super) const HEADINGS: [(&[&str], Stage); 12] = [
-    (&["levain", "starter", "sourdough", "preferment", "leaven"], Stage::Preferment),
+    (&["levain", "starter", "sourdough", "preferment", "leaven", "sour", "rye sour"], Stage::Preferment),
     (&["pâte fermentée", "pate fermentee", "prefermented dough"], Stage::OldDough),
     (&["pre-dough", "predough"], Stage::Sponge),
     (&["soaking", "soaked seeds", "soaked grains"], Stage::Soaker),
@@ -21,7 +21,11 @@ pub(super) const HEADINGS: [(&[&str], Stage); 12] = [
     (&["icing", "syrup", "after baking"], Stage::Glaze),
     (&["filling", "fruit and nuts", "mix-ins", "inclusions", "extras"], Stage::AddIns),
     (&["boiling", "poaching", "poaching liquid", "alkaline bath", "lye bath", "soda bath"], Stage::Bath),
-    (&["work surface", "bench", "the pan"], Stage::Dusting),
+    // The paste of a cross lies on the buns, and is none of their dough.
+    (
+        &["work surface", "bench", "the pan", "crosses", "cross", "piping", "flour paste for the crosses"],
+        Stage::Dusting,
+    ),
     (&["final dough", "main dough", "bread", "ingredients", "the bread"], Stage::Dough),
 ];
 

@@ -153,12 +153,26 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
         }
         lines.push(line);
     }
+    into_the_bath(&mut lines);
     let title = title(&mut lines);
     let method = read_method(&method_of(&lines).join("\n"));
     let weighed = lines.iter().any(|l| l.kind == LineKind::Ingredient && l.grams.is_some());
     let proposal =
         weighed.then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
     Ok(ReadOutput { method, proposal, title, lines })
+}
+
+/// More soda than any dough has, g.
+const OF_A_BATH: f64 = 10.0;
+
+/// Where a bath is named, what makes it strong belongs to it.
+fn into_the_bath(lines: &mut [ReadLine]) {
+    let bath = lines.iter().any(|l| l.stage == Stage::Bath && l.kind == LineKind::Ingredient);
+    let strong = |l: &ReadLine| {
+        matches!(l.ingredient.as_deref(), Some("baking-soda" | "washing-soda" | "lye"))
+            && l.grams.is_some_and(|g| g.0 >= OF_A_BATH)
+    };
+    lines.iter_mut().filter(|l| bath && strong(l)).for_each(|l| l.stage = Stage::Bath);
 }
 
 /// Lines that stand together under a heading make a block of their own from so many on.

@@ -76,6 +76,12 @@ pub fn propose(
     for fact in facts.iter().filter(|f| f.taken) {
         fact.finding.put_into(&mut formula);
     }
+    // What is kneaded is not left to folds and time alone, whatever is usual for its style.
+    let said = |what: Found| facts.iter().any(|f| f.taken && f.finding.found == what);
+    let unkneaded = matches!(formula.mix.method, Method::Fold | Method::None);
+    if unkneaded && said(Found::Knead) && !said(Found::MixedBy) && !said(Found::Folds) {
+        formula.mix.method = Method::Hand;
+    }
     Proposal { style, because, facts, formula }
 }
 

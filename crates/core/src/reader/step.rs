@@ -2,7 +2,7 @@
 
 use super::lead_in::without_lead_in;
 use super::name::Names;
-use super::quantity::{after_amount, begins_with_measure};
+use super::quantity::{after_amount, begins_with_amount, begins_with_measure};
 
 /// Words that steps of a method begin with.
 const STEP_WORDS: [&str; 84] = [
@@ -108,6 +108,20 @@ fn put_in_alone(text: &str) -> &str {
     if GOES_ON.contains(&next.as_str()) { plain } else { before }
 }
 
+/// Words from which on a line that ends in a full stop, and begins with no amount, is a sentence.
+const A_SENTENCE: usize = 9;
+
+/// Whether a line is one or more whole sentences: “Pipe crosses over the buns. Bake for 20 minutes at 200C.”
+fn is_sentences(text: &str) -> bool {
+    let many = text.split_whitespace().count();
+    let parted = text.match_indices(". ").any(|(i, _)| {
+        let next = text[i + 2..].chars().next();
+        let word = text[..i].rsplit(' ').next().unwrap_or("");
+        next.is_some_and(char::is_uppercase) && word.len() > 3
+    });
+    !begins_with_amount(text) && many >= A_SENTENCE && (parted || text.trim_end().ends_with('.'))
+}
+
 /// Whether a line is a step of the method: it says what to do, and more than a name. What only tells to
 /// put in an amount of something is that amount.
 pub(super) fn is_step(body: &str, names: &Names) -> bool {
@@ -116,6 +130,9 @@ pub(super) fn is_step(body: &str, names: &Names) -> bool {
     let text = text.trim_start_matches([':', ' ']);
     if text.trim_end().ends_with(':') || begins_with_measure(text) {
         return false;
+    }
+    if is_sentences(text) {
+        return true;
     }
     let ordered = without_lead_in(text);
     // “add 30 g of honey if you like it sweeter” puts in an amount, whatever its condition; “add 200 g of the

@@ -85,6 +85,10 @@ pub struct ShapeWish {
 /// How deep a pan is of which only length and width are said, cm (common practice, no source).
 const TIN_DEEP: f64 = 5.0;
 
+/// A pan as narrow as this is one for loaves, and deeper, cm (common practice, no source).
+const LOAF_WIDE: f64 = 15.0;
+const LOAF_DEEP: f64 = 7.0;
+
 fn three() -> u32 {
     3
 }
@@ -121,7 +125,10 @@ impl ShapeWish {
             width: self.tin_width,
             base_length: None,
             base_width: None,
-            depth: self.tin_depth.unwrap_or(TIN_DEEP),
+            depth: self.tin_depth.unwrap_or(match self.tin_width {
+                Some(width) if width <= LOAF_WIDE => LOAF_DEEP,
+                _ => TIN_DEEP,
+            }),
         })
     }
 

@@ -312,6 +312,7 @@ impl<'a> InKitchen<'a> {
         let enough = self.water_is_enough();
         let mut blooming = self.blooms_in();
         let mut free = Grams(0.0);
+        let mut free_water = Grams(0.0);
         let mut heat = 0.0;
         let mut liquids: Vec<LiquidPart> = Vec::new();
         let mut parts = Vec::new();
@@ -327,6 +328,7 @@ impl<'a> InKitchen<'a> {
                 let grams = line.grams - warm;
                 if grams.0 > 0.0 {
                     free += grams;
+                    free_water += if i.is_water() { grams } else { Grams(0.0) };
                     let comes_at = self.temperature_of(line.stage, i);
                     heat += grams.0 * comes_at.0;
                     liquids.push(LiquidPart { name: i.name.to_lowercase(), grams, comes_at });
@@ -354,6 +356,7 @@ impl<'a> InKitchen<'a> {
         let mut others: Vec<Celsius> = ahead.map(|s| self.ahead_temperature(s)).collect();
         others.extend(self.cold_part(enough));
         let input = WaterInput {
+            ice: liquid.parts.is_empty() || free_water.0 > 0.0,
             desired: self.formula.mix.desired,
             flour: self.flour_temperature(),
             room: self.room(),

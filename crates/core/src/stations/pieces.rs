@@ -149,7 +149,7 @@ impl InKitchen<'_> {
             pieces: plan.pieces,
             piece: plan.piece_weight,
             weighed: Vec::new(),
-            rolled: plan.rolled,
+            rolled: plan.rolled.filter(|_| plan.kind != Kind::Flat),
         };
         let plaited = BraidInput {
             dough: cut.piece.max(Grams(20.0)),

@@ -46,6 +46,10 @@ impl<'a> Pieces<'a> {
             // Cut from a sheet they are neither rounded nor pressed out.
             (0, _, _) if self.work.divide.grid.is_some() => self.divided(),
             (0, _, _) => format!("{} {}", self.divided(), step.what),
+            (_, _, "Stretch") if self.plan.rolled.is_some() => format!(
+                "Roll or press it out {:.1} cm thick; when it springs back, wait five minutes and go on.",
+                self.plan.rolled.unwrap_or_default()
+            ),
             (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
             _ => format!("{} {}", step.what, step.sign),
         };

@@ -403,7 +403,7 @@ pub fn water_sentence(answer: &WaterAnswer, liquid: &Liquid) -> String {
             format!("{} g {name} and {} g ice.", shown::grams(*water), shown::grams(*ice))
         }
         WaterAction::Refused { dough } => {
-            format!("Water alone cannot do it: the dough comes to {:.0} °C.", dough.0)
+            format!("{all} g {name}; that alone cannot do it: the dough comes to {:.0} °C.", dough.0)
         }
         WaterAction::NoLiquid => "No liquid to warm or cool.".into(),
     }

@@ -259,9 +259,16 @@ impl Course {
         let says = |words: &[&str]| words.iter().any(|w| c.own().contains(w));
         // “Four folds in the first two hours” are part of the rise.
         if self.at < At::Baking
-            && ["in the first", "during the first", "over the first", "within the first"]
-                .iter()
-                .any(|w| before.ends_with(w))
+            && [
+                "in the first",
+                "during the first",
+                "over the first",
+                "within the first",
+                "for the last",
+                "in the last",
+            ]
+            .iter()
+            .any(|w| before.ends_with(w))
         {
             return;
         }

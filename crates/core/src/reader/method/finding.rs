@@ -225,7 +225,6 @@ impl Finding {
         match self.found {
             Found::Second | Found::Preferment => true,
             _ if self.follows() => true,
-            Found::Bath => false,
             _ => !self.is_reckoned(),
         }
     }
@@ -270,6 +269,9 @@ impl Finding {
             Found::Cuts => formula.finish.score = Score::from_key(&self.key),
             Found::Piped => formula.finish.piped = true,
             Found::RestMakes => self.rest_makes(formula),
+            Found::Bath if matches!(formula.shape.kind, Kind::Bun | Kind::Roll) => {
+                formula.shape.kind = Kind::Dipped;
+            }
             Found::Washes if self.low >= 2.0 => wash_twice(formula),
             Found::Autolyse => formula.mix.autolyse = Minutes(middle.clamp(0.0, 180.0)),
             Found::Bloom => formula.mix.bloom = Some(Minutes(middle.round().clamp(1.0, 30.0))),
@@ -284,7 +286,7 @@ impl Finding {
             Found::Fridge => {
                 let rise = if self.key == "proof" { &mut formula.rise.proof } else { &mut formula.rise.bulk };
                 // An hour on the counter comes before its night in the fridge.
-                let before = formula.said.iter().find(|s| s.what == "bulk" && self.key == "bulk");
+                let before = formula.said.iter().find(|s| s.what == self.key);
                 rise.legs = before.map_or(Vec::new(), |b| {
                     let hours = Hours((b.low / 60.0).clamp(0.05, 72.0));
                     vec![Leg { hours, place: rise.place.unwrap_or(COUNTER) }]

@@ -149,9 +149,13 @@ pub(super) fn pan_said(text: &str, lower: &str) -> Option<PanSaid> {
                 (inside.to_vec(), at + 2)
             }
         };
-        // The thing is named right after its size.
-        let after: Vec<&str> =
+        // The thing is named right after its size, or right before it: “a lidded tin of 21 x 11 cm”.
+        let mut after: Vec<&str> =
             (end..end + 4).map(word).take_while(|w| PANS.contains(w) || OF_A_PAN.contains(w)).collect();
+        let before = at.checked_sub(2).map(word).filter(|w| word(at - 1) == "of" && PANS.contains(w));
+        if after.is_empty() && inside.len() > 1 {
+            after.extend(before);
+        }
         let Some(named) = after.iter().position(|w| PANS.contains(w)) else { continue };
         let said = |w: &str| after[..=named].contains(&w) || word(at.wrapping_sub(1)) == w;
         let by_weight = matches!(word(at + 1), "lb" | "lbs" | "pound" | "g" | "gram" | "kg");

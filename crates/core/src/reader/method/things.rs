@@ -67,8 +67,9 @@ impl Course {
             .iter()
             .any(|w| c.lower.contains(w));
         let alone = ["into", "in"].iter().any(|w| before.ends_with(w))
-            && c.lower.contains("divide")
-            && c.lower[end..c.to].trim().is_empty();
+            && ["divide", "cut"].iter().any(|w| c.lower.contains(w))
+            && (c.lower[end..c.to].trim().is_empty()
+                || ["and ", "then "].iter().any(|w| after.starts_with(w)));
         let kind = match kind {
             Some(None) if count.high == 1.0 && after.starts_with("ball") => Some(Some(Kind::Round)),
             kind => kind,
