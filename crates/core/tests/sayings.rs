@@ -154,3 +154,18 @@ proptest! {
         }
     }
 }
+
+/// Whole dried fruit keeps its sugar to itself, whenever it goes in; sugar in the dough slows it.
+#[test]
+fn raisins_do_not_slow_the_dough_as_sugar_does() {
+    let with = |key: &str, stage: Stage, grams: f64| {
+        let mut f = Formula::beginning("Sweet", Style::Tin);
+        f.lines.push(Line::new(key, stage, Grams(grams)));
+        stations(&f).rise.bulk.unwrap().time
+    };
+    let plain = stations(&Formula::beginning("Plain", Style::Tin)).rise.bulk.unwrap().time;
+    let dough = with("raisins", Stage::Dough, 150.0);
+    assert!((dough - with("raisins", Stage::AddIns, 150.0)).0.abs() < 1.0);
+    assert!(dough.0 < 1.2 * plain.0, "{dough:?} for {plain:?}");
+    assert!(with("sugar", Stage::Dough, 150.0).0 > 1.5 * plain.0);
+}

@@ -163,6 +163,14 @@ struct Levain {
     culture: bool,
 }
 
+/// Water of what is dried, at most, in 100 g.
+const DRIED: f64 = 40.0;
+
+/// Whether it is whole dried fruit, which gives little of its sugar to the dough (common practice, no source).
+fn keeps_its_sugar(i: &Ingredient) -> bool {
+    i.group == Group::Fruit && i.per_100g.water < DRIED
+}
+
 /// Osmol per gram. Sodium chloride gives two ions (58.44 g/mol); sucrose is split by the yeast
 /// into two hexoses (2 / 342.3), close to hexoses themselves; lactose stays whole.
 const OSMOL_SALT: f64 = 2.0 / 58.44;
@@ -193,8 +201,8 @@ impl Sums {
             self.fat += g * c.fat / 100.0;
             if ingredient.group == Group::Dairy {
                 self.osmol += sugar * OSMOL_LACTOSE;
-            } else if !matches!(line.stage, Stage::AddIns) {
-                // Whole fruit and seeds in the last minute keep their sugar to themselves.
+            } else if !(line.stage == Stage::AddIns || keeps_its_sugar(ingredient)) {
+                // What goes in in the last minute keeps its sugar to itself, and dried fruit does whenever it goes in.
                 self.osmol += sugar * OSMOL_SUGAR;
                 self.fermentable += sugar;
             }
