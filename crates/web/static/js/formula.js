@@ -187,7 +187,11 @@ const bench = () => ({
     const was = op && !/^(try|leave)/.test(op) ? this.body({}).toString() : null;
     const reply = await this.post(`${this.address()}/preview`, op ? { op, quick: '1' } : { quick: '1' });
     this.waiting -= 1;
-    if (!reply || number !== this.asked) return;
+    if (!reply || number !== this.asked) {
+      // The answer that counted may have come first, and left the station on show to be asked for when all are in.
+      if (this.waiting === 0) this.wantRest();
+      return;
+    }
     if (was && !Object.keys(reply.answer.faults).length) this.before.push(was);
     this.take(reply.answer, op);
   },
