@@ -1,5 +1,5 @@
 //! How sure the figures are: what comes out against what bakers say, by class, from the tables that the engines'
-//! tests make; and where the engines are known to be weak, as their own documents say.
+//! tests make; and where the engines are known to be weak.
 
 use actix_web::HttpResponse;
 use askama::Template;
@@ -31,7 +31,7 @@ struct Engine {
     /// `77 inside their range`, with how many there are.
     all: String,
     classes: Vec<Class>,
-    weak: Vec<String>,
+    weak: &'static [&'static str],
 }
 
 /// Per cent that is drawn to either side.
@@ -65,30 +65,25 @@ fn inside(table: &'static str) -> Option<String> {
     Some(format!("{inside} of {all} came out as bakers say."))
 }
 
-/// What a document says where it is known to be wrong, a sentence each, without its links.
-fn weak(document: &'static str) -> Vec<String> {
-    let Some((_, list)) = document.split_once("## Where it is known to be wrong") else { return Vec::new() };
-    list.split("\n- ")
-        .skip(1)
-        .map(|item| {
-            let text = item
-                .split_whitespace()
-                .collect::<Vec<_>>()
-                .join(" ")
-                .replace(" (*practice*)", "")
-                .replace('*', "");
-            let mut plain = String::new();
-            for (n, part) in text.split(" ([").enumerate() {
-                plain += if n == 0 {
-                    part
-                } else {
-                    part.split_once("))").map_or("", |(_, after)| after).trim_start_matches(')')
-                };
-            }
-            plain
-        })
-        .collect()
-}
+/// Where the rises are weak, in a baker's words; docs/rise.md has the reasons.
+const RISES_WEAK: [&str; 6] = [
+    "A shaped dough that goes straight into the fridge, sour or rich, rises a little more than is said here.",
+    "A warm dough with much yeast that was forgotten for hours has sunk further than is said.",
+    "A culture differs from kitchen to kitchen by a third either way: say that it is lively or sluggish, or let a reading say it.",
+    "Half rye and more: bakers judge it by cracks in the flour on top, and so should you.",
+    "The first half hour after the fridge: the outside of a large dough is warm long before its middle is.",
+    "How cool a room gets by night is a guess until you have measured it.",
+];
+
+/// Where the bakes are weak; docs/oven.md has the reasons.
+const BAKES_WEAK: [&str; 6] = [
+    "In a very hot pot, 250 °C and more, it says a fifth too long: go by the colour once the lid is off.",
+    "A round of half rye on a stone or sheet: a sixth too long. Its core tells better than its crust.",
+    "Soft rolls under 180 °C: a seventh too long. Go by their colour.",
+    "Plaits of nearly a kilogram: a tenth too short. Measure in the thickest place.",
+    "Foil, a bowl over the loaf and a second tray are reckoned by rules of thumb.",
+    "A dough that is dark of itself has a crust that tells nothing: go by its core.",
+];
 
 /// The page.
 #[derive(Template)]
@@ -101,25 +96,21 @@ struct SurePage {
 pub async fn show() -> Result<HttpResponse, PageError> {
     const BAKES: &str = include_str!("../../../docs/bakes.md");
     const RISES: &str = include_str!("../../../docs/rises.md");
-    let engine = |title, what, table, document| Engine {
+    let engine = |title, what, table, weak| Engine {
         title,
         what,
         all: inside(table).unwrap_or_default(),
         classes: classes(table),
-        weak: weak(document),
+        weak,
     };
     let rise = engine(
         "Rises",
         "Minutes to a size, and the size after hours, against what bakers say of such doughs.",
         RISES,
-        include_str!("../../../docs/rise.md"),
+        &RISES_WEAK,
     );
-    let oven = engine(
-        "Bakes",
-        "Minutes in the oven, against when bakers take such breads out.",
-        BAKES,
-        include_str!("../../../docs/oven.md"),
-    );
+    let oven =
+        engine("Bakes", "Minutes in the oven, against when bakers take such breads out.", BAKES, &BAKES_WEAK);
     html(&SurePage { engines: vec![rise, oven] })
 }
 
@@ -136,7 +127,5 @@ mod tests {
         assert!(rises.len() == 7 && rises.iter().all(|c| c.at.abs() < 1.0), "{rises:?}");
         let said = inside(include_str!("../../../docs/bakes.md")).unwrap();
         assert!(said.contains(" of 80 came out"), "{said}");
-        let weak = weak(include_str!("../../../docs/rise.md"));
-        assert!(weak.len() > 4 && weak.iter().all(|w| !w.contains("](") && !w.contains('\n')), "{weak:?}");
     }
 }
