@@ -11,11 +11,7 @@ const VIEWS = [
     await page.getByRole('button', { name: 'Read' }).click();
     await page.getByText('Effective hydration').waitFor();
   }],
-  ['swap', '/formulas/2/formula', WIDE, 'light', async (page) => {
-    await page.getByText('Swap something').click();
-    await page.getByRole('button', { name: 'Butter to vegetable oil' }).click();
-    await page.locator('[data-test="swap"]').waitFor();
-  }],
+  ['sure', '/sure', { width: 1280, height: 1100 }],
   ['mix', '/formulas/5/mix', WIDE],
   ['rise', '/formulas/1/rise', { width: 1280, height: 1500 }, 'light', async (page) => {
     await page.locator('[name="back.at"]').fill('17:30');

@@ -71,5 +71,5 @@ pub fn rise_word(which: Which) -> &'static str {
 /// comes to another figure.
 pub fn hydration(k: &Figures) -> (&'static str, Percent) {
     let alike = (k.hydration.0 - k.effective_hydration.0).abs() <= 1.0;
-    (if alike { "hydration" } else { "effective" }, k.effective_hydration)
+    (if alike { "hydration" } else { "water in all" }, k.effective_hydration)
 }
