@@ -38,6 +38,7 @@ type Change = fn(&mut Formula);
 #[case::kneaded_again(Style::Tin, |f: &mut Formula| { f.rise.second = RiseWish::to(1.6, None); f.rise.kneads = Some(Minutes(4.0)); }, &["Knead again", "| 4 min"])]
 #[case::to_a_line(Style::Tin, |f: &mut Formula| { f.shape.tin_length = Some(22.0); f.shape.tin_width = Some(11.0); f.shape.tin_depth = Some(9.0); f.rise.rim = Some(-1.0); }, &["1.0 cm under the rim"])]
 #[case::butter_in_portions(Style::Braid, |f: &mut Formula| { f.mix.butter_portions = Some(6); f.mix.butter = Some(Minutes(15.0)); late_butter(f); }, &["in 6 portions", "| 15 min"])]
+#[case::slowly_first(Style::Tin, |f: &mut Formula| { f.mix.method = cerealis_core::words::Method::Mixer; f.mix.slow = Some(Minutes(7.0)); f.mix.knead = Some(Minutes(6.0)); }, &["Bring together | 60 turns", "| 7 min"])]
 #[case::seeds_at_shaping(Style::Tin, |f: &mut Formula| f.lines.push(Line { at: Some(GoesOnAt::Shaped), ..Line::new("sesame-seeds", Stage::Topping, Grams(20.0)) }), &["Press on"])]
 #[case::milk_in_the_oven(Style::Tin, |f: &mut Formula| f.lines.push(Line { at: Some(GoesOnAt::Minute(12)), ..Line::new("milk", Stage::Wash, Grams(20.0)) }), &["Baste"])]
 fn what_is_said_is_told_on_the_day(#[case] style: Style, #[case] change: Change, #[case] says: &[&str]) {

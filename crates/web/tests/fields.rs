@@ -49,6 +49,7 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         of(any_of(mix::FOLDS_EVERY).prop_map(Minutes)),
         of(1u32..=20),
         of(any_of(mix::BUTTER).prop_map(Minutes)),
+        of(any_of(mix::SLOW).prop_map(Minutes)),
     );
     (figures, schools, of(any_of(mix::FRICTION)), own).prop_map(|(f, s, friction, own)| MixWish {
         method: s.0,
@@ -59,6 +60,7 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         preferment: f.4,
         friction,
         bloom: own.0,
+        slow: own.6,
         knead: own.1,
         folds: own.2,
         folds_every: own.3,

@@ -209,7 +209,7 @@ fn the_sheet_says_what_the_rail_says() {
         let rail = sheet.split(r#"class="rail""#).nth(1).unwrap().split("</nav>").next().unwrap();
         let fact = sheet.split("ydration</dt><dd>").nth(1).unwrap().split("</dd>").next().unwrap();
         assert!(
-            rail.contains(&format!("{fact} hydration")) || rail.contains(&format!("{fact} effective")),
+            rail.contains(&format!("{fact} hydration")) || rail.contains(&format!("{fact} water in all")),
             "{fact}: {rail}"
         );
         let inside = format!("{:.0}\u{a0}°C", s.bake.temperature.0);

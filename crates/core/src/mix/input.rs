@@ -36,6 +36,9 @@ pub struct MixInput {
     /// What mixing adds, K a minute, in place of the method's own figure.
     #[serde(default)]
     pub friction: Option<f64>,
+    /// How long a mixer runs at its first speed before that, 1 to 20 min; 4 when left out.
+    #[serde(default)]
+    pub slow: Option<Minutes>,
     /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
     #[serde(default)]
     pub knead: Option<Minutes>,

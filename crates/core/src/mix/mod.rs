@@ -13,5 +13,5 @@ pub use phases::mix;
 pub use water::{ICE, Part, WaterAction, WaterAnswer, WaterAnswers, WaterInput, ice, water};
 pub use wish::{
     AUTOLYSE, BLOOM, BUTTER, DESIRED, FLOUR, FOLDS, FOLDS_EVERY, FRICTION, KNEAD, MixWish, PORTIONS,
-    PREFERMENT, ROOM,
+    PREFERMENT, ROOM, SLOW,
 };

@@ -6,7 +6,7 @@
 
 use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
 use super::turns::{HAND_RPM, Long, RESTS_FIRST, Sign, Speed, Turn, What, Work, turns};
-use super::wish::{AUTOLYSE, BUTTER, FOLDS, FOLDS_EVERY, KNEAD, PORTIONS};
+use super::wish::{AUTOLYSE, BUTTER, FOLDS, FOLDS_EVERY, KNEAD, PORTIONS, SLOW};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
 use crate::words::{Method, SaltSchool, Style};
@@ -33,6 +33,9 @@ const FOLD_SET: f64 = (1.0 - 1.5 * REST_AN_HOUR) / 3.0;
 /// Turns that a minute with a hand mixer is worth (common practice, no source).
 const HAND_MIXER_RPM: f64 = 70.0;
 
+/// Minutes that a mixer runs slowly first, where nothing is said (common practice, no source).
+const SLOWLY: f64 = 4.0;
+
 /// Friction of a hand mixer, K a minute (common practice, no source).
 const HAND_MIXER_HEAT: f64 = 0.5;
 
@@ -56,7 +59,7 @@ fn mixer_heat(rpm: f64) -> f64 {
 /// let input = MixInput {
 ///     method: Method::Hand, style: Style::Tin, hydration: Percent(65.0), late_fat: Percent(0.0),
 ///     add_ins: false, autolyse: Minutes(20.0), bulk: Minutes(90.0), dough: Grams(800.0), speeds: vec![],
-///     friction: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false,
+///     friction: None, slow: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false,
 ///     held_flour: None, butter_portions: None, butter: None, mixer_limit: None,
 /// };
 /// let out = cerealis_core::mix::mix(&input).unwrap();
@@ -79,6 +82,7 @@ pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
     if let Some(f) = input.friction {
         c.range("friction", "Friction", f, 0.0, 3.0, "°C a minute");
     }
+    SLOW.check_some(&mut c, "slow", input.slow.map(|m| m.0));
     KNEAD.check_some(&mut c, "knead", input.knead.map(|m| m.0));
     FOLDS.check_some(&mut c, "folds", input.folds.map(f64::from));
     PORTIONS.check_some(&mut c, "butter_portions", input.butter_portions.map(f64::from));
@@ -214,6 +218,9 @@ impl<'a> Planner<'a> {
         let (developing, pace) = self.developing();
         let before_butter = self.split_for_butter(developing);
         let minutes = match turn.lasts {
+            Long::Just(minutes) if turn.kind == PhaseKind::Mix && self.input.method == Method::Mixer => {
+                self.input.slow.map_or(minutes, |own| own.0)
+            }
             Long::Just(minutes) => minutes,
             Long::Autolyse => self.input.autolyse.0,
             Long::Develop => before_butter,
@@ -271,7 +278,10 @@ impl<'a> Planner<'a> {
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
         let (before, pace, least, most) = match self.input.method {
-            Method::Mixer => (4.0 * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0),
+            Method::Mixer => {
+                let slow = self.input.slow.map_or(SLOWLY, |m| m.0);
+                (slow * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0)
+            }
             Method::HandMixer => (180.0, HAND_MIXER_RPM, 3.0, 8.0),
             _ => (2.0 * HAND_RPM, HAND_RPM / heavy, 3.0, 22.0),
         };

@@ -21,6 +21,8 @@ pub const ROOM: Range = Range::of("The room temperature", -10.0, 50.0, "°C");
 pub const BLOOM: Range = Range::of("Blooming", 1.0, 30.0, "min");
 /// How long it is kneaded.
 pub const KNEAD: Range = Range::of("Kneading", 1.0, 45.0, "min");
+/// How long a mixer runs slowly first.
+pub const SLOW: Range = Range::of("Mixing slowly", 1.0, 20.0, "min");
 /// How many sets of folds there are.
 pub const FOLDS: Range = Range::of("The sets of folds", 1.0, 8.0, "");
 /// How far apart folds are.
@@ -66,6 +68,10 @@ pub struct MixWish {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = BLOOM.limit())]
     pub bloom: Option<Minutes>,
+    /// How long a mixer runs at its first speed before that, 1 to 20 min; 4 when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = SLOW.limit())]
+    pub slow: Option<Minutes>,
     /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = KNEAD.limit())]
@@ -107,6 +113,7 @@ impl MixWish {
             preferment: None,
             friction: None,
             bloom: None,
+            slow: None,
             knead: None,
             folds: None,
             folds_every: None,
@@ -126,6 +133,7 @@ impl MixWish {
         PREFERMENT.check_some(c, "mix.preferment", self.preferment.map(|t| t.0));
         FRICTION.check_some(c, "mix.friction", self.friction);
         BLOOM.check_some(c, "mix.bloom", self.bloom.map(|m| m.0));
+        SLOW.check_some(c, "mix.slow", self.slow.map(|m| m.0));
         KNEAD.check_some(c, "mix.knead", self.knead.map(|m| m.0));
         FOLDS.check_some(c, "mix.folds", self.folds.map(f64::from));
         PORTIONS.check_some(c, "mix.butter_portions", self.butter_portions.map(f64::from));

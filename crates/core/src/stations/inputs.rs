@@ -26,8 +26,18 @@ const LEAST_BLOOM: f64 = 50.0;
 /// How warm that liquid still is when it goes in (common practice, no source).
 const BLOOMED_AT: Celsius = Celsius(36.0);
 
-/// Water in 100 g of a drink that can be poured, at least.
+/// Water in 100 g of what can be poured, at least: of milk and its kin, and of other liquids, coconut milk among them.
 const POURABLE: f64 = 80.0;
+const POURABLE_LIQUID: f64 = 60.0;
+
+/// Whether it can be poured, and so be warmed or cooled as the water is.
+fn is_drink(i: &Ingredient) -> bool {
+    match i.group {
+        Group::Liquid => i.per_100g.water > POURABLE_LIQUID,
+        Group::Dairy => i.per_100g.water > POURABLE,
+        _ => false,
+    }
+}
 
 /// The share of the flour's weight in water that wets it, so that no dry flour is left (common practice, no source).
 const WETS: f64 = 0.5;
@@ -196,6 +206,7 @@ impl<'a> InKitchen<'a> {
             dough: self.figures.dough,
             speeds: self.kitchen.mixer_speeds.clone(),
             friction: self.formula.mix.friction,
+            slow: self.formula.mix.slow,
             knead: self.formula.mix.knead,
             folds: self.formula.mix.folds,
             folds_every: self.formula.mix.folds_every,
@@ -227,8 +238,7 @@ impl<'a> InKitchen<'a> {
             let of = self.lines(Stage::Dough).filter(|(_, i)| of(i));
             of.map(|(g, i)| g.0 * i.per_100g.water / 100.0).sum()
         };
-        let drink =
-            |i: &Ingredient| matches!(i.group, Group::Liquid | Group::Dairy) && i.per_100g.water > POURABLE;
+        let drink = |i: &Ingredient| is_drink(i);
         let enough = WETS * flour.0;
         let with_drinks = wet(&|i| i.is_water()) < enough;
         let with_eggs = with_drinks && wet(&|i| i.is_water() || drink(i)) < enough;
@@ -303,8 +313,7 @@ impl<'a> InKitchen<'a> {
     /// The liquid whose temperature is free: the dough's water, or where that is little, its milk
     /// and other drinks too.
     pub(super) fn is_free(&self, ingredient: &Ingredient, water_is_enough: bool) -> bool {
-        let pourable =
-            matches!(ingredient.group, Group::Liquid | Group::Dairy) && ingredient.per_100g.water > 80.0;
+        let pourable = is_drink(ingredient);
         ingredient.is_water() || (!water_is_enough && pourable)
     }
 

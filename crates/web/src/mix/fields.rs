@@ -18,6 +18,7 @@ impl Fields for MixWish {
         to.some("mix.preferment", &mut self.preferment);
         to.some("mix.friction", &mut self.friction);
         to.some("mix.bloom", &mut self.bloom);
+        to.some("mix.slow", &mut self.slow);
         to.some("mix.knead", &mut self.knead);
         to.some_whole("mix.folds", &mut self.folds);
         to.some("mix.folds_every", &mut self.folds_every);
@@ -53,9 +54,17 @@ impl MixFields<'_> {
 
     /// What lies folded is open where something is wished in it.
     fn folded_wishes(&self) -> bool {
-        ["mix.bloom", "mix.knead", "mix.folds", "mix.folds_every", "mix.butter_portions", "mix.butter"]
-            .iter()
-            .any(|n| !self.form.value(n).is_empty())
+        [
+            "mix.bloom",
+            "mix.slow",
+            "mix.knead",
+            "mix.folds",
+            "mix.folds_every",
+            "mix.butter_portions",
+            "mix.butter",
+        ]
+        .iter()
+        .any(|n| !self.form.value(n).is_empty())
     }
 
     fn room_text(&self) -> String {

@@ -20,6 +20,7 @@ fn input(method: Method, style: Style, hydration: f64) -> MixInput {
         folds_every: None,
         salt: SaltSchool::WithAll,
         held_back: false,
+        slow: None,
         held_flour: None,
         butter_portions: None,
         butter: None,
