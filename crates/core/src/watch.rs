@@ -345,7 +345,13 @@ fn advice(which: Which, poke: Option<Poke>, elapsed: Minutes, forecast: &Forecas
             "It springs back: not yet. Poke again when half of the time left is over."
         }
         _ if elapsed < f.early => "It is on its way. Look again at the early end of the time.",
-        _ if over => "It has stood longer than it bears. Go on at once.",
+        // Is it lost? Bake it now, knock it back, or proof it less.
+        (Which::Proof, _) if over => {
+            "It has stood longer than it bears, and is not lost. Bake it at once without scoring: it comes out lower. Or press it out, shape it again, and let it rise for half as long."
+        }
+        _ if over => {
+            "It has stood longer than it bears, and is not lost: knock it back, shape it now, and proof it a quarter shorter. Where it runs and tears, press it out as flat bread."
+        }
         (Which::Bulk | Which::Second, _) if elapsed < f.time => {
             "It may be ready any time now. Go by the mark on the tub."
         }

@@ -1,6 +1,6 @@
 //! Rises against practice: each within its range, and none slow or quick on the whole. Common practice, no source.
 //!
-//! The table of docs/rises.md is made here, and must be that of today: `DOCS=write cargo test -p
+//! Table and picture of docs/rises.md are made here, and must be those of today: `DOCS=write cargo test -p
 //! cerealis-core --test rises` writes it.
 
 use std::collections::BTreeMap;
@@ -168,6 +168,7 @@ fn table(all: &[Risen]) -> String {
     let mut out = String::from(
         "# Rises against practice\n\n\
         Made by `crates/core/tests/rises.rs` of the cases in `crates/core/tests/rises/practice.txt`, each range written down before the engine ran on it. Common practice, no source. “Off” is the natural logarithm of what came out over the middle of the range: +0.10 is a tenth too much, of minutes or of times its volume.\n\n\
+        ![Each case as a dot, by how far it is off, on the range that bakers say](rises.svg)\n\n\
         | class | cases | mean off |\n|---|---|---|\n",
     );
     for class in classes(all) {
@@ -195,13 +196,64 @@ fn table(all: &[Risen]) -> String {
     out
 }
 
+/// Each case as a dot on its range, by what it is off from the range's middle; from half to one and a half of it.
+fn picture(all: &[Risen]) -> String {
+    const ROW: f64 = 15.0;
+    let (left, scale) = (300.0, 420.0);
+    let x = |off: f64| left + scale * (off.clamp(-0.5, 0.5) + 0.5);
+    let high = ROW * (all.len() + 2) as f64;
+    let mut svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 760 {high:.0}\" font-family=\"sans-serif\" font-size=\"10\">\n\
+         <rect width=\"760\" height=\"{high:.0}\" fill=\"#fbf7ee\"/>\n"
+    );
+    for (off, name) in
+        [(-0.5, "−40 %"), (-0.25, "−22 %"), (0.0, "as practice"), (0.25, "+28 %"), (0.5, "+65 %")]
+    {
+        let at = x(off);
+        svg += &format!(
+            "<path d=\"M{at:.1} 16V{high:.0}\" stroke=\"#d9cfbb\"/><text x=\"{at:.1}\" y=\"11\" text-anchor=\"middle\" fill=\"#5b4a36\">{name}</text>\n"
+        );
+    }
+    for (n, r) in all.iter().enumerate() {
+        let y = ROW * (n as f64 + 1.7);
+        let (from, to) = r.case.range;
+        let middle = match r.case.wanted {
+            Wanted::To(_) => (from * to).sqrt(),
+            Wanted::At(_) => 0.5 * (from + to),
+        };
+        let at = |figure: f64| x((figure / middle).ln());
+        let dot = if r.inside() {
+            "fill=\"#7a4a22\""
+        } else {
+            "fill=\"#fbf7ee\" stroke=\"#9c1c1c\" stroke-width=\"2\""
+        };
+        svg += &format!(
+            "<text x=\"{:.0}\" y=\"{:.1}\" text-anchor=\"end\" fill=\"#2d241a\">{}, {}</text><rect x=\"{:.1}\" y=\"{:.1}\" width=\"{:.1}\" height=\"9\" rx=\"3\" fill=\"#e7cf9f\"/><path d=\"M{:.1} {y:.1}H{:.1}\" stroke=\"#7a4a22\"/><circle cx=\"{:.1}\" cy=\"{y:.1}\" r=\"3.5\" {dot}/>\n",
+            left - 8.0,
+            y + 3.5,
+            r.case.class,
+            r.case.name,
+            at(from),
+            y - 4.5,
+            at(to) - at(from),
+            at(r.likely.0),
+            at(r.likely.1),
+            at(r.got)
+        );
+    }
+    svg + "</svg>\n"
+}
+
 #[test]
 fn the_table_in_the_docs_is_of_today() {
-    let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/rises.md");
-    let made = table(&all());
-    if std::env::var_os("DOCS").is_some() {
-        std::fs::write(&path, &made).unwrap();
+    let all = all();
+    let docs = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs");
+    for (name, made) in [("rises.md", table(&all)), ("rises.svg", picture(&all))] {
+        let path = docs.join(name);
+        if std::env::var_os("DOCS").is_some() {
+            std::fs::write(&path, &made).unwrap();
+        }
+        let there = std::fs::read_to_string(&path).unwrap_or_default();
+        assert!(there == made, "docs/{name} is not of today: DOCS=write writes it");
     }
-    let there = std::fs::read_to_string(&path).unwrap_or_default();
-    assert!(there == made, "docs/rises.md is not of today: DOCS=write writes it");
 }
