@@ -313,8 +313,9 @@ fn running_in(command: &[&str], home: &Path) -> Running {
     let mut first = String::new();
     std::io::BufRead::read_line(&mut std::io::BufReader::new(child.stdout.as_mut().unwrap()), &mut first)
         .unwrap();
-    let port =
-        first.trim().rsplit(':').next().unwrap().parse().unwrap_or_else(|_| panic!("no port in {first:?}"));
+    let port = first.trim().rsplit(':').next().and_then(|port| port.parse().ok());
+    // It says on its error output why it ended; with what, is told here.
+    let port = port.unwrap_or_else(|| panic!("no port in {first:?}: {:?}", child.wait()));
     Running { child, port }
 }
 

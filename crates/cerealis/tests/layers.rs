@@ -16,8 +16,8 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
         &[
             ("choice", ""),
             ("fault", ""),
-            ("typed", ""),
             ("units", ""),
+            ("typed", "units"),
             ("words", "choice"),
             ("pantry", "choice fault units words"),
             ("range", "fault units"),

@@ -1,6 +1,8 @@
 //! Figures as bakers type them into a field: `25`, `25,5`, `1/2`, `1 1/2`, `½`, `1.000,5`, `500 g`, `1 lb 2 oz`,
 //! `77 °F`, `1 h 30`, `1:30`, `90 min`, `9 in`. A bare figure is in the unit of the field.
 
+use crate::units::{OUNCE, POUND, vulgar_fraction};
+
 /// What a field holds.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Quantity {
@@ -82,7 +84,7 @@ fn parts(text: &str, of: Quantity) -> Option<f64> {
     while !rest.is_empty() {
         let (figure, after) = figure(rest)?;
         let after = after.trim_start();
-        let end = after.find(|c: char| c.is_ascii_digit() || FRACTIONS.iter().any(|(f, _)| *f == c));
+        let end = after.find(|c: char| c.is_ascii_digit() || vulgar_fraction(c).is_some());
         let unit = after[..end.unwrap_or(after.len())].trim();
         let (per, own) = match (unit, before) {
             // What follows hours without a unit are minutes.
@@ -120,8 +122,8 @@ fn in_unit(unit: &str, of: Quantity) -> Option<f64> {
         (Quantity::Grams, "g" | "gr" | "gram" | "grams") => 1.0,
         (Quantity::Grams, "kg" | "kilo" | "kilos") => 1000.0,
         (Quantity::Grams, "mg") => 0.001,
-        (Quantity::Grams, "oz" | "ounce" | "ounces") => 28.349_523_125,
-        (Quantity::Grams, "lb" | "lbs" | "pound" | "pounds") => 453.592_37,
+        (Quantity::Grams, "oz" | "ounce" | "ounces") => OUNCE,
+        (Quantity::Grams, "lb" | "lbs" | "pound" | "pounds") => POUND,
         (Quantity::Celsius, "c" | "k" | "f" | "celsius" | "fahrenheit") => 1.0,
         (Quantity::Hours, "h" | "hr" | "hrs" | "hour" | "hours") => 1.0,
         (Quantity::Hours, "min" | "mins" | "m" | "minute" | "minutes") => 1.0 / 60.0,
@@ -135,19 +137,6 @@ fn in_unit(unit: &str, of: Quantity) -> Option<f64> {
         _ => return None,
     })
 }
-
-/// Fractions that are one letter.
-const FRACTIONS: [(char, f64); 9] = [
-    ('½', 0.5),
-    ('⅓', 1.0 / 3.0),
-    ('⅔', 2.0 / 3.0),
-    ('¼', 0.25),
-    ('¾', 0.75),
-    ('⅛', 0.125),
-    ('⅜', 0.375),
-    ('⅝', 0.625),
-    ('⅞', 0.875),
-];
 
 /// `25`, `25,5`, `1.000,5`, `1/2`, `1 1/2`, `1½`, `½`; and what follows.
 fn figure(text: &str) -> Option<(f64, &str)> {
@@ -166,8 +155,8 @@ fn figure(text: &str) -> Option<(f64, &str)> {
 
 fn fraction(text: &str) -> Option<(f64, &str)> {
     let first = text.chars().next()?;
-    if let Some((_, value)) = FRACTIONS.iter().find(|(f, _)| *f == first) {
-        return Some((*value, &text[first.len_utf8()..]));
+    if let Some(value) = vulgar_fraction(first) {
+        return Some((value, &text[first.len_utf8()..]));
     }
     let (over, rest) = digits(text)?;
     let rest = rest.trim_start().strip_prefix(['/', '\u{2044}'])?;

@@ -55,6 +55,28 @@ pub const OUNCE: f64 = 28.349_523_125;
 /// Grams of an international pound, sixteen ounces.
 pub const POUND: f64 = 16.0 * OUNCE;
 
+/// What a fraction that is one letter is worth: `½`, `⅓`.
+pub fn vulgar_fraction(letter: char) -> Option<f64> {
+    Some(match letter {
+        '½' => 0.5,
+        '⅓' => 1.0 / 3.0,
+        '⅔' => 2.0 / 3.0,
+        '¼' => 0.25,
+        '¾' => 0.75,
+        '⅕' => 0.2,
+        '⅖' => 0.4,
+        '⅗' => 0.6,
+        '⅘' => 0.8,
+        '⅙' => 1.0 / 6.0,
+        '⅚' => 5.0 / 6.0,
+        '⅛' => 0.125,
+        '⅜' => 0.375,
+        '⅝' => 0.625,
+        '⅞' => 0.875,
+        _ => return None,
+    })
+}
+
 impl Celsius {
     /// The same temperature in degrees Fahrenheit.
     ///

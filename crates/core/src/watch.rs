@@ -387,6 +387,25 @@ mod tests {
         TimedReading { at, volume: None, dough: None, place: None, poke: None }
     }
 
+    /// What stood too long is not lost, and the baker is told what to do with it; before, it is told to wait.
+    #[test]
+    fn past_its_best_it_is_told_what_to_do() {
+        let until = answer(&watch(10.0)).forecast.after.stands_until.expect("it falls at last").0;
+        assert!(answer(&watch(until + 30.0)).advice.contains("not lost"));
+        assert!(!answer(&watch(until - 10.0)).advice.contains("not lost"));
+        let proofing = |minutes: f64| {
+            let divided_at = Some(later(now(), Minutes(-minutes)));
+            answer(&Watch { divided_at, ..watch(90.0 + minutes) })
+        };
+        let until = proofing(30.0).forecast.after.stands_until.expect("it falls at last").0;
+        assert!(
+            proofing(until + 60.0).advice.contains("Bake it at once"),
+            "{}",
+            proofing(until + 60.0).advice
+        );
+        assert!(!proofing(30.0).advice.contains("not lost"));
+    }
+
     #[test]
     fn a_warmer_dough_moves_everything_downstream() {
         let plain = answer(&watch(20.0));

@@ -4,6 +4,10 @@
 //! The table and the picture of docs/bakes.md are made here, and must be those of today: `DOCS=write cargo test -p
 //! cerealis-core --test bakes` writes them.
 
+#[path = "common/docs.rs"]
+mod docs;
+
+use docs::Row;
 use std::collections::BTreeMap;
 
 use cerealis_core::oven::{BakeInput, BakeOutput, bake};
@@ -200,58 +204,24 @@ fn table(all: &[(Case, BakeOutput)]) -> String {
     out
 }
 
-/// Each case a row: its range a bar, what is likely a line, the answer a dot; a ring where it is outside.
+/// Each case by its minutes.
 fn picture(all: &[(Case, BakeOutput)]) -> String {
-    const ROW: f64 = 15.0;
     let (left, scale) = (230.0, 6.5);
     let x = |minutes: f64| left + scale * minutes;
-    let high = ROW * (all.len() + 2) as f64;
-    let mut svg = format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 760 {high:.0}\" font-family=\"sans-serif\" font-size=\"10\">\n\
-         <rect width=\"760\" height=\"{high:.0}\" fill=\"#fbf7ee\"/>\n"
-    );
-    for tens in 0..=8 {
-        let at = x(10.0 * f64::from(tens));
-        svg += &format!(
-            "<path d=\"M{at:.1} 16V{high:.0}\" stroke=\"#d9cfbb\"/><text x=\"{at:.1}\" y=\"11\" text-anchor=\"middle\" fill=\"#5b4a36\">{} min</text>\n",
-            10 * tens
-        );
-    }
-    for (n, (c, b)) in all.iter().enumerate() {
-        let y = ROW * (n as f64 + 1.7);
-        let within = (c.minutes.0..=c.minutes.1).contains(&b.time.0);
-        let dot = if within {
-            "fill=\"#7a4a22\""
-        } else {
-            "fill=\"#fbf7ee\" stroke=\"#9c1c1c\" stroke-width=\"2\""
-        };
-        svg += &format!(
-            "<text x=\"{:.0}\" y=\"{:.1}\" text-anchor=\"end\" fill=\"#2d241a\">{}, {}</text><rect x=\"{:.1}\" y=\"{:.1}\" width=\"{:.1}\" height=\"9\" rx=\"3\" fill=\"#e7cf9f\"/><path d=\"M{:.1} {y:.1}H{:.1}\" stroke=\"#7a4a22\"/><circle cx=\"{:.1}\" cy=\"{y:.1}\" r=\"3.5\" {dot}/>\n",
-            left - 8.0,
-            y + 3.5,
-            c.class,
-            c.name,
-            x(c.minutes.0),
-            y - 4.5,
-            scale * (c.minutes.1 - c.minutes.0),
-            x(b.early.0),
-            x(b.late.0),
-            x(b.time.0)
-        );
-    }
-    svg + "</svg>\n"
+    let marks: Vec<_> =
+        (0..=8).map(|tens| (x(10.0 * f64::from(tens)), format!("{} min", 10 * tens))).collect();
+    let row = |(c, b): &(Case, BakeOutput)| Row {
+        name: format!("{}, {}", c.class, c.name),
+        range: (x(c.minutes.0), x(c.minutes.1)),
+        likely: (x(b.early.0), x(b.late.0)),
+        got: x(b.time.0),
+        inside: (c.minutes.0..=c.minutes.1).contains(&b.time.0),
+    };
+    docs::picture(left, &marks, &all.iter().map(row).collect::<Vec<_>>())
 }
 
 #[test]
 fn the_table_in_the_docs_is_of_today() {
     let all = all();
-    let docs = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs");
-    for (name, made) in [("bakes.md", table(&all)), ("bakes.svg", picture(&all))] {
-        let path = docs.join(name);
-        if std::env::var_os("DOCS").is_some() {
-            std::fs::write(&path, &made).unwrap();
-        }
-        let there = std::fs::read_to_string(&path).unwrap_or_default();
-        assert!(there == made, "docs/{name} is not of today: DOCS=write writes it");
-    }
+    docs::of_today(&[("bakes.md", table(&all)), ("bakes.svg", picture(&all))]);
 }

@@ -3,6 +3,10 @@
 //! Table and picture of docs/rises.md are made here, and must be those of today: `DOCS=write cargo test -p
 //! cerealis-core --test rises` writes it.
 
+#[path = "common/docs.rs"]
+mod docs;
+
+use docs::Row;
 use std::collections::BTreeMap;
 
 use cerealis_core::rise::{Dough, KITCHEN_SPREAD, Place, RiseInput, Stretch, rise};
@@ -22,6 +26,17 @@ struct Case {
     wanted: Wanted,
     range: (f64, f64),
     input: RiseInput,
+}
+
+impl Case {
+    /// The middle of its range: of minutes by their ratio, of times by their difference.
+    fn middle(&self) -> f64 {
+        let (from, to) = self.range;
+        match self.wanted {
+            Wanted::To(_) => (from * to).sqrt(),
+            Wanted::At(_) => 0.5 * (from + to),
+        }
+    }
 }
 
 fn dough(text: &str) -> (Dough, f64, f64) {
@@ -103,11 +118,7 @@ impl Risen {
 
     /// The logarithm of what came out over the middle of the range: of minutes, or of times its volume.
     fn off(&self) -> f64 {
-        let (from, to) = self.case.range;
-        match self.case.wanted {
-            Wanted::To(_) => (self.got / (from * to).sqrt()).ln(),
-            Wanted::At(_) => (self.got / (0.5 * (from + to))).ln(),
-        }
+        (self.got / self.case.middle()).ln()
     }
 }
 
@@ -196,64 +207,28 @@ fn table(all: &[Risen]) -> String {
     out
 }
 
-/// Each case as a dot on its range, by what it is off from the range's middle; from half to one and a half of it.
+/// Each case by what it is off from the middle of its range, from half to one and a half of it.
 fn picture(all: &[Risen]) -> String {
-    const ROW: f64 = 15.0;
     let (left, scale) = (300.0, 420.0);
     let x = |off: f64| left + scale * (off.clamp(-0.5, 0.5) + 0.5);
-    let high = ROW * (all.len() + 2) as f64;
-    let mut svg = format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 760 {high:.0}\" font-family=\"sans-serif\" font-size=\"10\">\n\
-         <rect width=\"760\" height=\"{high:.0}\" fill=\"#fbf7ee\"/>\n"
-    );
-    for (off, name) in
-        [(-0.5, "−40 %"), (-0.25, "−22 %"), (0.0, "as practice"), (0.25, "+28 %"), (0.5, "+65 %")]
-    {
-        let at = x(off);
-        svg += &format!(
-            "<path d=\"M{at:.1} 16V{high:.0}\" stroke=\"#d9cfbb\"/><text x=\"{at:.1}\" y=\"11\" text-anchor=\"middle\" fill=\"#5b4a36\">{name}</text>\n"
-        );
-    }
-    for (n, r) in all.iter().enumerate() {
-        let y = ROW * (n as f64 + 1.7);
+    let marks = [(-0.5, "−40 %"), (-0.25, "−22 %"), (0.0, "as practice"), (0.25, "+28 %"), (0.5, "+65 %")];
+    let row = |r: &Risen| {
         let (from, to) = r.case.range;
-        let middle = match r.case.wanted {
-            Wanted::To(_) => (from * to).sqrt(),
-            Wanted::At(_) => 0.5 * (from + to),
-        };
-        let at = |figure: f64| x((figure / middle).ln());
-        let dot = if r.inside() {
-            "fill=\"#7a4a22\""
-        } else {
-            "fill=\"#fbf7ee\" stroke=\"#9c1c1c\" stroke-width=\"2\""
-        };
-        svg += &format!(
-            "<text x=\"{:.0}\" y=\"{:.1}\" text-anchor=\"end\" fill=\"#2d241a\">{}, {}</text><rect x=\"{:.1}\" y=\"{:.1}\" width=\"{:.1}\" height=\"9\" rx=\"3\" fill=\"#e7cf9f\"/><path d=\"M{:.1} {y:.1}H{:.1}\" stroke=\"#7a4a22\"/><circle cx=\"{:.1}\" cy=\"{y:.1}\" r=\"3.5\" {dot}/>\n",
-            left - 8.0,
-            y + 3.5,
-            r.case.class,
-            r.case.name,
-            at(from),
-            y - 4.5,
-            at(to) - at(from),
-            at(r.likely.0),
-            at(r.likely.1),
-            at(r.got)
-        );
-    }
-    svg + "</svg>\n"
+        let at = |figure: f64| x((figure / r.case.middle()).ln());
+        Row {
+            name: format!("{}, {}", r.case.class, r.case.name),
+            range: (at(from), at(to)),
+            likely: (at(r.likely.0), at(r.likely.1)),
+            got: at(r.got),
+            inside: r.inside(),
+        }
+    };
+    let marks = marks.map(|(off, name)| (x(off), name.to_owned()));
+    docs::picture(left, &marks, &all.iter().map(row).collect::<Vec<_>>())
 }
 
 #[test]
 fn the_table_in_the_docs_is_of_today() {
     let all = all();
-    let docs = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs");
-    for (name, made) in [("rises.md", table(&all)), ("rises.svg", picture(&all))] {
-        let path = docs.join(name);
-        if std::env::var_os("DOCS").is_some() {
-            std::fs::write(&path, &made).unwrap();
-        }
-        let there = std::fs::read_to_string(&path).unwrap_or_default();
-        assert!(there == made, "docs/{name} is not of today: DOCS=write writes it");
-    }
+    docs::of_today(&[("rises.md", table(&all)), ("rises.svg", picture(&all))]);
 }

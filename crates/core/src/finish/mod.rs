@@ -2,10 +2,13 @@
 
 mod coat;
 mod cuts;
+mod input;
+mod moment;
 mod steps;
 mod wish;
 
-pub use coat::{GoesOnAt, LATEST_MINUTE, Pieces};
 pub use cuts::{Cut, Score};
-pub use steps::{FinishInput, FinishStep, GoesOn, When, finish};
+pub use input::{FinishInput, FinishStep, GoesOn, When};
+pub use moment::{GoesOnAt, LATEST_MINUTE, Pieces};
+pub use steps::finish;
 pub use wish::FinishWish;

@@ -1,87 +1,12 @@
 //! Finishing: what is done to the pieces just before the oven, while they bake and afterwards.
 //! Common practice, no source, where nothing else is said.
 
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
-
-use super::coat::GoesOnAt;
+use super::coat::{coat_step, coats, only_on};
 use super::cuts::Score;
-use super::wish::FinishWish;
-use crate::pantry::{Catalogue, Group, Ingredient};
+use super::input::{FinishInput, FinishStep, GoesOn, When};
+use crate::pantry::{Catalogue, Ingredient};
 use crate::units::{Grams, Minutes, shown};
 use crate::words::{Kind, Stage};
-
-/// Something that goes on the pieces, or that they are dipped in.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct GoesOn {
-    /// A wash, a glaze, a topping or a bath; what belongs to the dough is passed over.
-    pub stage: Stage,
-    /// Key of the ingredient in the catalogue; what is not known there is passed over.
-    pub ingredient: String,
-    /// Its mass on these pieces, g.
-    pub grams: Grams,
-    /// When; as is usual for its stage when left out.
-    #[serde(default)]
-    pub at: Option<GoesOnAt>,
-    /// Other pieces of the same dough, which stay without it: how many of which shape.
-    #[serde(default)]
-    pub without: Vec<(u32, Kind)>,
-}
-
-/// Pieces that are finished, and what is wanted of them.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct FinishInput {
-    /// Their shape.
-    pub kind: Kind,
-    /// How many, 1 to 200.
-    pub pieces: u32,
-    /// Whether they are made of strands, whose ends may come loose.
-    #[serde(default)]
-    pub strands: bool,
-    /// What is wanted.
-    #[serde(default)]
-    pub finish: FinishWish,
-    /// What goes on them.
-    #[serde(default)]
-    pub on: Vec<GoesOn>,
-}
-
-/// When a step of the finish is due.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum When {
-    /// As soon as it is shaped.
-    Shaped,
-    /// So many minutes before the oven.
-    Before(Minutes),
-    /// After so many minutes in the oven.
-    Into(Minutes),
-    /// In the oven, so many minutes before it comes out.
-    ToGo(Minutes),
-    /// So many minutes after it came out.
-    After(Minutes),
-    /// When it is cold.
-    Cold,
-}
-
-/// A step of the finish.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
-pub struct FinishStep {
-    /// When.
-    pub when: When,
-    /// What it is called.
-    pub title: String,
-    /// What to do.
-    pub what: String,
-    /// Hands-on minutes.
-    pub minutes: Minutes,
-    /// What to be careful of.
-    pub caution: Option<&'static str>,
-}
-
-/// Minutes before the end at which a loaf is basted: the crust has set, and what is brushed on browns
-/// without burning.
-const BASTE: u32 = 5;
 
 /// How many pieces one pot of a bath takes at a time.
 const A_BATCH: u32 = 3;
@@ -90,131 +15,6 @@ const A_BATCH: u32 = 3;
 const DIP_ENDS: f64 = 4.0;
 /// Minutes that a bath takes from cold (common practice, no source).
 const BOIL: f64 = 12.0;
-
-/// Minutes before the oven at which the last wash is on, and the last seeds.
-const WASHED: f64 = 5.0;
-const SCATTERED: f64 = 3.0;
-
-const HOT_OVEN: &str = "Pull the rack out to brush: the door and the oven's sides burn arms.";
-const RAW_EGG: &str = "Raw egg: wash brush and hands.";
-
-/// What goes on together: with its ingredients, and what of it goes on.
-struct Coat<'a> {
-    stage: Stage,
-    at: GoesOnAt,
-    parts: Vec<(Grams, &'a Ingredient)>,
-    /// Half of it, or the rest of it, where it goes on twice.
-    share: &'static str,
-    without: &'a [(u32, Kind)],
-}
-
-impl Coat<'_> {
-    fn names(&self) -> String {
-        let names: Vec<String> = self.parts.iter().map(|(_, i)| i.name.to_lowercase()).collect();
-        names.join(" and ")
-    }
-
-    fn weighed(&self) -> String {
-        let part =
-            |(g, i): &(Grams, &Ingredient)| format!("{} {} g", i.name.to_lowercase(), shown::grams(*g));
-        self.parts.iter().map(part).collect::<Vec<_>>().join(" and ")
-    }
-
-    fn egg(&self) -> bool {
-        self.parts.iter().any(|(_, i)| i.group == Group::Egg)
-    }
-
-    fn water_alone(&self) -> bool {
-        self.parts.iter().all(|(_, i)| i.is_water())
-    }
-
-    /// That it is for these pieces alone, where other pieces come from the same dough.
-    fn only_on(&self, f: &FinishInput) -> String {
-        if self.without.is_empty() {
-            return String::new();
-        }
-        let others: Vec<String> =
-            self.without.iter().map(|(n, kind)| format!("{n} × {}", kind.name().to_lowercase())).collect();
-        let main = format!("{} × {}", f.pieces, f.kind.name().to_lowercase());
-        format!(" On the {main} alone: the {} stay without.", others.join(" and the "))
-    }
-
-    /// What in it may matter to somebody.
-    fn allergy(&self) -> String {
-        let all = self.parts.iter().flat_map(|(_, i)| i.allergens.iter().map(String::as_str));
-        let mut names: Vec<&str> = all.collect();
-        names.sort_unstable();
-        names.dedup();
-        if names.is_empty() { "what is brushed on".into() } else { names.join(" and ") }
-    }
-
-    /// When it is due, for pieces that take so many minutes each way.
-    fn when(&self, each: f64, bathed: bool) -> When {
-        let m = |n: u32| Minutes(f64::from(n));
-        match self.at {
-            GoesOnAt::Shaped => When::Shaped,
-            GoesOnAt::Earlier(n) => When::Before(m(n)),
-            GoesOnAt::Before => When::Before(Minutes(match self.stage {
-                // On what is dipped, salt and seeds go on last, over the cut; on what is brushed, at once, while it
-                // is wet.
-                Stage::Topping if bathed => 0.2,
-                Stage::Topping => SCATTERED + each,
-                _ => WASHED + each,
-            })),
-            GoesOnAt::Minute(n) => When::Into(m(n)),
-            GoesOnAt::ToGo(n) => When::ToGo(m(n)),
-            GoesOnAt::Hot => When::After(Minutes(1.0)),
-            GoesOnAt::Cold => When::Cold,
-        }
-    }
-
-    fn in_the_oven(&self) -> bool {
-        matches!(self.at, GoesOnAt::Minute(_) | GoesOnAt::ToGo(_))
-    }
-}
-
-/// What goes on the pieces, each stage's at each of its moments together.
-fn coats<'a>(f: &'a FinishInput, catalogue: &'a Catalogue) -> Vec<Coat<'a>> {
-    let on = |stage: Stage| {
-        f.on.iter()
-            .filter(move |l| l.stage == stage && l.grams.0 > 0.0)
-            .filter_map(|l| Some((l, catalogue.get(&l.ingredient)?)))
-    };
-    let twice = on(Stage::SecondWash).next().is_some();
-    let iced = on(Stage::Glaze).any(|(_, i)| i.kin() == "icing-sugar");
-    let mut all: Vec<Coat> = Vec::new();
-    for stage in [Stage::Wash, Stage::SecondWash, Stage::Topping, Stage::Glaze] {
-        let usual = match stage {
-            // Of two washes the first goes on when it is shaped, and dries while it proofs.
-            Stage::Wash if twice => GoesOnAt::Shaped,
-            Stage::Glaze if iced => GoesOnAt::Cold,
-            Stage::Glaze => GoesOnAt::Hot,
-            _ => GoesOnAt::Before,
-        };
-        for (line, ingredient) in on(stage) {
-            let at = line.at.unwrap_or(usual);
-            let with = |c: &&mut Coat| c.stage == stage && c.at == at && c.without == line.without;
-            match all.iter_mut().find(with).filter(|_| stage != Stage::Topping) {
-                Some(coat) => coat.parts.push((line.grams, ingredient)),
-                None => {
-                    let parts = vec![(line.grams, ingredient)];
-                    all.push(Coat { stage, at, parts, share: "", without: &line.without });
-                }
-            }
-        }
-    }
-    // Half of a glaze near the end of the bake, half when it is out.
-    if let Some(n) = all.iter().position(|c| c.stage == Stage::Glaze && c.at == GoesOnAt::Hot)
-        && f.finish.basted
-    {
-        let rest = &mut all[n];
-        rest.share = "the rest of the ";
-        let (parts, without) = (rest.parts.clone(), rest.without);
-        let at = GoesOnAt::ToGo(BASTE);
-        all.push(Coat { stage: Stage::Glaze, at, parts, share: "half of the ", without });
-    }
-    all
-}
 
 /// The steps of the finish, in their order.
 ///
@@ -258,9 +58,7 @@ fn bath(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     let bath: Vec<(&GoesOn, &Ingredient)> =
         lines.filter_map(|l| Some((l, catalogue.get(&l.ingredient)?))).collect();
     let Some((first, _)) = bath.first() else { return Vec::new() };
-    let coat =
-        Coat { stage: Stage::Bath, at: GoesOnAt::Before, parts: vec![], share: "", without: &first.without };
-    let only = coat.only_on(f);
+    let only = only_on(f, &first.without);
     let (water, other): (Vec<_>, Vec<_>) = bath.iter().partition(|(_, i)| i.is_water());
     let weigh = |part: &[&(&GoesOn, &Ingredient)]| part.iter().map(|(l, _)| l.grams.0).sum::<f64>();
     let (water, other) = (weigh(&water), weigh(&other));
@@ -307,81 +105,6 @@ fn bath(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     ]
 }
 
-/// What is brushed, scattered, sprayed or poured on.
-fn coat_step(f: &FinishInput, c: &Coat<'_>, all: &[Coat<'_>], each: f64, bathed: bool) -> FinishStep {
-    let only = c.only_on(f);
-    let names = c.names();
-    let (title, what, minutes): (&str, String, f64) = match c.stage {
-        Stage::Topping => {
-            let grams: f64 = c.parts.iter().map(|(g, _)| g.0).sum();
-            let share = shown::grams(Grams(grams / f64::from(f.pieces.max(1))));
-            let (title, how) = match c.at {
-                GoesOnAt::Shaped => ("Press on", ", pressed on while it is moist"),
-                _ => ("Scatter", ""),
-            };
-            (title, format!("{share} g of {names} on each{how}.{only}"), (0.5 * each).max(0.5))
-        }
-        Stage::Glaze if c.at == GoesOnAt::Cold => {
-            let what = if c.parts.iter().any(|(_, i)| i.kin() == "icing-sugar") {
-                "Stir the icing smooth, and pour or pipe it on when the bread is cold.".to_owned()
-            } else {
-                format!("Brush with {}{names} when the bread is cold.", c.share)
-            };
-            ("Ice", format!("{what}{only}"), each.max(2.0))
-        }
-        _ if c.in_the_oven() => {
-            let whole = if c.share.is_empty() { "the " } else { c.share };
-            let mut what = format!("{whole}{names}, thinly; then shut the door again at once.{only}");
-            what[..1].make_ascii_uppercase();
-            (if c.water_alone() { "Spray" } else { "Baste" }, what, (0.5 * each).max(1.0))
-        }
-        _ if c.at == GoesOnAt::Hot => {
-            let what = format!("Brush with {}{names} while it is hot: the crust stays soft.{only}", c.share);
-            ("Brush", what, (0.5 * each).max(1.0))
-        }
-        _ if c.water_alone() => {
-            ("Spray with water", format!("Until it shines; or brush it.{only}"), (0.5 * each).max(1.0))
-        }
-        stage => {
-            let title = match stage {
-                Stage::SecondWash => "Second wash",
-                Stage::Glaze => "Brush",
-                _ if c.egg() => "Wash",
-                _ => "Wash without egg",
-            };
-            let dry = if c.at == GoesOnAt::Shaped { " It dries while it proofs." } else { "" };
-            let later = if c.at == GoesOnAt::Shaped
-                && stage == Stage::Wash
-                && all.iter().any(|o| o.stage == Stage::SecondWash)
-            {
-                " The second goes on before the oven."
-            } else {
-                ""
-            };
-            // Seeds that lie there already would stick to the brush.
-            let seeded = all.iter().any(|o| o.stage == Stage::Topping && o.at < c.at);
-            let how = if seeded { "Dab on, so that the seeds stay," } else { "Brush thinly with" };
-            let kept = if only.is_empty() {
-                String::new()
-            } else {
-                format!(
-                    "{only} A brush of its own, and a gap between: {} may matter to who eats the others.",
-                    c.allergy()
-                )
-            };
-            (title, format!("{how} {}.{dry}{later}{kept}", c.weighed()), each.max(1.0))
-        }
-    };
-    let caution = if c.in_the_oven() { Some(HOT_OVEN) } else { c.egg().then_some(RAW_EGG) };
-    FinishStep {
-        when: c.when(each, bathed),
-        title: title.to_owned(),
-        what,
-        minutes: Minutes(minutes),
-        caution,
-    }
-}
-
 /// What is cut, pricked, pressed or piped.
 fn cuts(f: &FinishInput, each: f64) -> Vec<FinishStep> {
     let mut all = Vec::new();
@@ -426,6 +149,7 @@ fn order(s: &FinishStep) -> f64 {
 
 #[cfg(test)]
 mod tests {
+    use super::super::wish::FinishWish;
     use super::*;
 
     /// Pieces of a shape with nothing on them and nothing wanted.

@@ -218,10 +218,8 @@ impl<'a> Planner<'a> {
         let (developing, pace) = self.developing();
         let before_butter = self.split_for_butter(developing);
         let minutes = match turn.lasts {
-            Long::Just(minutes) if turn.kind == PhaseKind::Mix && self.input.method == Method::Mixer => {
-                self.input.slow.map_or(minutes, |own| own.0)
-            }
             Long::Just(minutes) => minutes,
+            Long::Slowly => self.slowly(),
             Long::Autolyse => self.input.autolyse.0,
             Long::Develop => before_butter,
             Long::Butter => match (self.input.butter, self.input.late_fat.0 > 0.0) {
@@ -272,16 +270,18 @@ impl<'a> Planner<'a> {
         }
     }
 
+    /// Minutes at the mixer's first speed.
+    fn slowly(&self) -> f64 {
+        self.input.slow.map_or(SLOWLY, |m| m.0)
+    }
+
     /// Minutes of developing, butter and all, and the turns that each is worth: those that are wished, or those
     /// that the dough needs when what went before is counted.
     fn developing(&self) -> (f64, f64) {
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
         let (before, pace, least, most) = match self.input.method {
-            Method::Mixer => {
-                let slow = self.input.slow.map_or(SLOWLY, |m| m.0);
-                (slow * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0)
-            }
+            Method::Mixer => (self.slowly() * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0),
             Method::HandMixer => (180.0, HAND_MIXER_RPM, 3.0, 8.0),
             _ => (2.0 * HAND_RPM, HAND_RPM / heavy, 3.0, 22.0),
         };

@@ -24,6 +24,8 @@ pub(super) struct Turn {
 pub(super) enum Long {
     /// So many minutes.
     Just(f64),
+    /// As long as the mixer is to run slowly first.
+    Slowly,
     /// As wished for the autolyse.
     Autolyse,
     /// As long as the dough has to be developed before its late butter.
@@ -82,7 +84,7 @@ const fn turn(
     Turn { kind, name, lasts, speed, work, what, sign }
 }
 
-use Long::{Autolyse, Butter, ByHand, Develop, Just};
+use Long::{Autolyse, Butter, ByHand, Develop, Just, Slowly};
 use PhaseKind::{AddIns, Knead, Mix, Rest};
 use Sign::{Developed, Text as Until};
 use Speed::{First, Hands, Second};
@@ -135,7 +137,7 @@ const BY_HAND: [Turn; 5] = [
 ];
 
 const BY_MIXER: [Turn; 5] = [
-    turn(Mix, "Bring together", Just(4.0), (First, Work::Speed), Everything, ROUGH),
+    turn(Mix, "Bring together", Slowly, (First, Work::Speed), Everything, ROUGH),
     turn(Rest, "Rest", Just(5.0), (Hands, Work::None), Text("Cover the bowl, mixer off."), RELAXED),
     turn(Knead, "Develop", Develop, (Second, Work::Developing), Later(""), Developed),
     butter(Second),

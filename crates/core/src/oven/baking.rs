@@ -1,17 +1,14 @@
 //! The loaf in the oven: a balance of heat and water by finite volumes.
 //!
 //! The loaf is a ball, a cylinder or a slab of shells. Its outer shells are split into top, sides and
-//! base, each with its own surroundings; the inner ones are whole, so that heat finds its way round. Over 500 lines,
-//! because a step of the solver and what it reads share one state that nobody else should see.
-
-use std::sync::OnceLock;
+//! base, each with its own surroundings; the inner ones are whole, so that heat finds its way round.
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::around::Surroundings;
 use super::body::{FACES, Loaf};
-use super::physics::{DOUGH_LIGHTNESS, LATENT, SEA_LEVEL, browning_rate, saturation};
+use super::physics::{DOUGH_LIGHTNESS, LATENT, SEA_LEVEL, VapourTable, browning_rate, saturation};
 
 /// A moment of the bake.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
@@ -66,25 +63,6 @@ const NARROWING: f64 = 1.6;
 
 /// Minutes between the moments that are kept.
 const KEPT_EVERY: f64 = 0.25;
-
-/// Saturation pressure over standard pressure on a grid of half degrees, 0 to 130 °C: the
-/// exponential would be most of the cost of a step.
-struct VapourTable([f64; 261]);
-
-impl VapourTable {
-    fn get() -> &'static VapourTable {
-        static TABLE: OnceLock<VapourTable> = OnceLock::new();
-        TABLE.get_or_init(|| {
-            VapourTable(std::array::from_fn(|i| (saturation(0.5 * i as f64) / SEA_LEVEL).min(1.0)))
-        })
-    }
-
-    fn at(&self, t: f64) -> f64 {
-        let x = (2.0 * t).clamp(0.0, 259.0);
-        let i = x as usize;
-        self.0[i] + (x - i as f64) * (self.0[i + 1] - self.0[i])
-    }
-}
 
 /// One shell, or one face's part of an outer shell.
 #[derive(Clone, Copy, Debug)]

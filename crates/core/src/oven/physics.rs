@@ -1,5 +1,7 @@
 //! Physics of the oven: vapour, altitude, crust colour.
 
+use std::sync::OnceLock;
+
 /// Stefan–Boltzmann constant, W/m² K⁴.
 pub const STEFAN: f64 = 5.670_374e-8;
 /// Latent heat of evaporation near 100 °C, J/kg.
@@ -50,6 +52,25 @@ pub fn colour_word(l: f64) -> &'static str {
         l if l > 48.0 => "chestnut",
         l if l > 38.0 => "dark",
         _ => "too dark",
+    }
+}
+
+/// Saturation pressure over standard pressure on a grid of half degrees, 0 to 130 °C: the
+/// exponential would be most of the cost of a step.
+pub(super) struct VapourTable([f64; 261]);
+
+impl VapourTable {
+    pub fn get() -> &'static VapourTable {
+        static TABLE: OnceLock<VapourTable> = OnceLock::new();
+        TABLE.get_or_init(|| {
+            VapourTable(std::array::from_fn(|i| (saturation(0.5 * i as f64) / SEA_LEVEL).min(1.0)))
+        })
+    }
+
+    pub fn at(&self, t: f64) -> f64 {
+        let x = (2.0 * t).clamp(0.0, 259.0);
+        let i = x as usize;
+        self.0[i] + (x - i as f64) * (self.0[i + 1] - self.0[i])
     }
 }
 

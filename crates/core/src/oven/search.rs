@@ -1,23 +1,24 @@
 //! The oven's answer: temperature and minutes, lid, loss and preheating.
 
 mod notes;
+mod out;
 
 use std::cell::Cell;
 
 use super::answer::{BakeInput, BakeOutput, Cut, Last};
 use super::around::Surroundings;
-use super::baking::{Bake, BakeMoment, WATER_HEAT};
+use super::baking::{Bake, BakeMoment};
 use super::body::{BREAD, Body, Loaf, Material};
-use super::physics::{DOUGH_LIGHTNESS, LATENT, boiling_point, colour_word};
+use super::physics::{DOUGH_LIGHTNESS, boiling_point, colour_word};
 use super::setting::Setting;
 use super::wanted::{Wanted, wanted};
 use super::wish::OvenWish;
 use crate::fault::{Check, Faults};
-use crate::oven::heating::{cools, heats_up};
+use crate::oven::heating::heats_up;
 use crate::rise::DOUGH_DENSITY;
 use crate::shape::{RING, Size};
 use crate::units::{Celsius, Minutes};
-use crate::words::{Kind, Style, Vessel};
+use crate::words::{Kind, Vessel};
 
 /// The radius in m of the ideal body whose slowest mode decays as the real shape's.
 ///
@@ -77,10 +78,6 @@ const LEAST_SPREAD: f64 = 0.12;
 /// Conductivity of dough without pores, W/m K, without vapour transport: the geometric mean of its
 /// water's 0.6 and its starch's 0.2 by their shares (both by Choi and Okos 1986, recalled).
 const DENSE_CRUMB: f64 = 0.33;
-
-/// The share of its heat that a cooling loaf gives up as vapour (common practice, no source: about 2 %
-/// of its weight).
-const STEAMS: f64 = 0.22;
 
 /// Shells while searching, and for the answer.
 const COARSE: usize = 16;
@@ -456,47 +453,6 @@ impl Case<'_> {
         let hottest = self.input.oven.hot_start.map_or(heated, |h| h.temperature.0.max(heated));
         let heated = heats_up(self.input.preheat.0, self.input.room.0, hottest, vessel);
         Minutes(5.0 * (heated / 5.0).ceil())
-    }
-
-    /// Cooling on a rack before the cut: until the core is under 40 °C; rye sets overnight.
-    fn cool(&self) -> Minutes {
-        if let Some(own) = self.input.oven.cool {
-            return own;
-        }
-        if self.input.style == Style::Rye && self.input.piece.0 > 300.0 {
-            return Minutes(12.0 * 60.0);
-        }
-        let minutes = cools(&self.loaf, self.size, self.core.1, self.input.room.0);
-        Minutes(5.0 * (minutes / 5.0).round())
-    }
-
-    /// What it loses as it cools, per cent of the dough: vapour carries off a part of the heat that the
-    /// crumb gives up.
-    fn steams(&self) -> f64 {
-        let l = &self.loaf;
-        let heat = (l.water * WATER_HEAT + l.solids * l.solids_heat) * (self.core.1 - self.input.room.0);
-        100.0 * STEAMS * heat / LATENT / (l.water + l.solids)
-    }
-
-    /// What keeps the crust as it should be (common practice, no source).
-    fn crust(&self) -> &'static str {
-        if self.input.oven.cools_in.is_some() {
-            return "It stays in its tin first, as you say; then onto a rack, or the crust sweats.";
-        }
-        if self.input.oven.ajar.is_some() {
-            return "Crisp crust: on a rack in the open, with air all round it.";
-        }
-        match self.input.style {
-            Style::SoftRoll | Style::Braid => {
-                "Soft crust: brush it with butter while it is hot, or lay a cloth over it as it cools."
-            }
-            Style::Tin | Style::GlutenFree => {
-                "Out of the tin at once, or the crust sweats. For a soft crust lay a cloth over it."
-            }
-            _ => {
-                "Crisp crust: leave it in the switched-off oven with the door ajar for five minutes, then cool it on a rack in the open."
-            }
-        }
     }
 }
 

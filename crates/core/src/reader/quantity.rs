@@ -6,10 +6,11 @@ use winnow::Result;
 use winnow::ascii::{digit1, space0, space1};
 use winnow::combinator::{alt, opt, peek, preceded, terminated};
 use winnow::prelude::*;
-use winnow::token::{one_of, take_while};
+use winnow::token::{any, one_of, take_while};
 
 use super::spoken::{and_a_part, spoken};
 use super::unit::{Unit, unit};
+use crate::units::vulgar_fraction;
 
 /// How many, as a range whose ends are alike when one figure was given.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
@@ -284,25 +285,7 @@ fn fraction(input: &mut &str) -> Result<f64> {
 }
 
 fn glyph(input: &mut &str) -> Result<f64> {
-    one_of(['½', '⅓', '⅔', '¼', '¾', '⅕', '⅖', '⅗', '⅘', '⅙', '⅚', '⅛', '⅜', '⅝', '⅞'])
-        .map(|c| match c {
-            '½' => 0.5,
-            '⅓' => 1.0 / 3.0,
-            '⅔' => 2.0 / 3.0,
-            '¼' => 0.25,
-            '¾' => 0.75,
-            '⅕' => 0.2,
-            '⅖' => 0.4,
-            '⅗' => 0.6,
-            '⅘' => 0.8,
-            '⅙' => 1.0 / 6.0,
-            '⅚' => 5.0 / 6.0,
-            '⅛' => 0.125,
-            '⅜' => 0.375,
-            '⅝' => 0.625,
-            _ => 0.875,
-        })
-        .parse_next(input)
+    any.verify_map(vulgar_fraction).parse_next(input)
 }
 
 /// `3.5`, `3,5`; a comma before exactly three figures parts thousands.

@@ -379,9 +379,12 @@ pub(super) fn stands_until(
     tau: f64,
     course: &Course,
 ) -> Option<Minutes> {
-    let to_the_top = Stretch { target: course.run.most, hours: None, ..stretch.clone() };
-    let run = model.run(begins, &to_the_top, tau, HORIZON, |_, _| {});
-    run.reached.then_some(Minutes(60.0 * run.hours))
+    model.run(begins, &to_the_top(stretch, course), tau, HORIZON, |_, _| {}).reached_at()
+}
+
+/// The same stretch, waited for until its dough stands as high as it can.
+pub(super) fn to_the_top(stretch: &Stretch, course: &Course) -> Stretch {
+    Stretch { target: course.run.most, hours: None, ..stretch.clone() }
 }
 
 /// How sour a dough is at the end of its rise.

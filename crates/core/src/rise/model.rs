@@ -8,6 +8,7 @@ use super::rates::{
     SUGAR_HALF, UNBLOOMED_LAG, WEAKENS, YEAST_GAS, YEAST_GAS_AT, YEAST_GROWTH, YEAST_LAG, YEAST_ROOM,
     bacteria_rate, fatty, home_culture_rate, killed, osmotic, swollen,
 };
+use crate::units::Minutes;
 use crate::words::GENTLY_KEEPS;
 
 /// As far as a rise is looked at, h.
@@ -237,4 +238,11 @@ pub(super) struct Run {
     pub hours: f64,
     pub reached: bool,
     pub most: f64,
+}
+
+impl Run {
+    /// When it was where it was to go; never, where it did not get there.
+    pub fn reached_at(&self) -> Option<Minutes> {
+        self.reached.then_some(Minutes(60.0 * self.hours))
+    }
 }

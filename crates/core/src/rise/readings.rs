@@ -6,7 +6,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::course::{Course, Forecast, Moment, RiseInput, forecast, moment};
+use super::course::{Course, Forecast, Moment, RiseInput, forecast, moment, to_the_top};
 use super::inverse::Which;
 use super::model::{HORIZON, Model, State};
 use super::places::{Place, Stretch};
@@ -307,7 +307,11 @@ pub fn forecast_with(input: &ForecastInput) -> Result<ForecastOutput, Faults> {
     let at = |who: &ForecastInput, stretches: &Stretches, mid: f64, spread: f64| {
         let course = |k: f64| who.weigh(mid * (k * spread).exp(), stretches).0;
         let likely = course(0.0);
-        forecast(&likely, &course(1.0), &course(-1.0), None)
+        let mut highest = stretches.clone();
+        let watched = &mut highest[input.which as usize];
+        *watched = to_the_top(watched, &likely);
+        let falls = who.run_all(mid, &highest, |_, _| {}).run.reached_at();
+        forecast(&likely, &course(1.0), &course(-1.0), falls)
     };
     let before = at(&bare, &planned, mid, spread);
     let (mean, left) = if input.readings.is_empty() || spread == 0.0 {

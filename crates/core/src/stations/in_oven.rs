@@ -63,13 +63,13 @@ impl InKitchen<'_> {
         // Sooner does no harm; later, and it is not hot.
         day.beside(on, Moment::start("in.main").later(-bake.preheat.0), Moves::within(1e5, 0.0));
         tasks_in_the_oven(day, &self.main_baked(found, 1));
-        day.then(baking("main", "Bake", bake, need));
+        day.then(baking("main", "Bake", (bake, &self.formula.oven), need));
         for n in beside {
             let (name, answer) = (self.formula.makeups[n].name(), &found.makeups[n]);
             tasks_in_the_oven(day, &self.makeup_baked(found, n, "in.main"));
             let id = format!("out.{n}");
             let out = Task::deed(&id, StepKind::Bake, format!("Out: {name}"), 1.0)
-                .says(format!("Baked beside the rest, {} Onto a rack.", until(&answer.bake)));
+                .says(format!("Baked beside the rest, {} Onto a rack.", until(&answer.bake, &answer.oven)));
             day.beside(out, oven_at.later(answer.bake.time.0), Moves::within(0.0, 9.0));
             day.alongside(cooling(&n.to_string(), format!("Cool: {name}"), &answer.bake), Moment::end(&id));
             tasks_when_out(day, &found.makeup_finished(n, self.formula), &answer.bake, &Moment::end(&id));
@@ -87,7 +87,7 @@ impl InKitchen<'_> {
             let into = Task::deed(format!("in.{id}"), StepKind::Bake, title, LOADING);
             day.then(into.says("It was kept cool until now.").in_the_oven(left));
             tasks_in_the_oven(day, &self.main_baked(found, batch));
-            day.then(baking(&id, format!("Bake, batch {batch}"), bake, left));
+            day.then(baking(&id, format!("Bake, batch {batch}"), (bake, &self.formula.oven), left));
             taken_out(day, &id, &format!("Out of the oven, batch {batch}"), bake, &self.formula.oven);
         }
         let out = day.end();
@@ -152,7 +152,7 @@ impl InKitchen<'_> {
         let into = Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);
         day.then(into.says(what).in_the_oven(need));
         tasks_in_the_oven(day, &self.makeup_baked(found, n, &format!("in.{n}")));
-        day.then(baking(&n.to_string(), format!("Bake: {name}"), &answer.bake, need));
+        day.then(baking(&n.to_string(), format!("Bake: {name}"), (&answer.bake, &answer.oven), need));
         taken_out(day, &n.to_string(), &format!("Out: {name}"), &answer.bake, &answer.oven);
         let out = day.end();
         tasks_when_out(day, &finished, &answer.bake, &out);
@@ -300,13 +300,24 @@ fn tasks_when_out(day: &mut Tasks, finished: &Finished<'_>, bake: &BakeOutput, o
     }
 }
 
-fn until(bake: &BakeOutput) -> String {
-    format!("until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour)
+/// When it is done: by its core, and by its crust where that is left to darken.
+fn until(bake: &BakeOutput, oven: &OvenWish) -> String {
+    let core = format!("until the core is {:.0} °C", bake.core_target.0);
+    match oven.foil_after {
+        Some(_) => format!("{core}; its crust stays as it is under the foil."),
+        None => format!("{core} and the crust {}.", bake.colour),
+    }
 }
 
 /// A batch bakes.
-fn baking(id: &str, title: impl Into<String>, bake: &BakeOutput, need: OvenNeed) -> Task {
-    let until = format!("Until the core is {:.0} °C and the crust {}.", bake.core_target.0, bake.colour);
+fn baking(
+    id: &str,
+    title: impl Into<String>,
+    (bake, oven): (&BakeOutput, &OvenWish),
+    need: OvenNeed,
+) -> Task {
+    let mut until = until(bake, oven);
+    until[..1].make_ascii_uppercase();
     Task::wait(format!("bake.{id}"), StepKind::Bake, title, Lasts::just(bake.time))
         .says(until)
         .in_the_oven(need)

@@ -55,8 +55,8 @@ pub(super) struct Course {
     pub(super) lowered: bool,
     /// Whether the dough becomes several kinds of bread.
     pub(super) several: bool,
-    /// What the first of them takes, g.
-    pub(super) first_part: Option<f64>,
+    /// What the first of them takes, g, and where that is said.
+    pub(super) first_part: Option<(f64, String)>,
     pub(super) pieces: Option<Told>,
     pub(super) kind: Option<Kind>,
     pub(super) vessel: Option<Vessel>,

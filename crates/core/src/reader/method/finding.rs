@@ -3,7 +3,6 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::rarely::MOST_PIECES;
 use crate::choice::choice;
 use crate::finish::Score;
 use crate::formula::{AheadWish, Formula, Line, MakeUp, SAID_MAX, Said};
@@ -71,6 +70,8 @@ choice! {
         Together = "together", "Side by side";
         /// How thick it is rolled or pressed out, cm.
         Thick = "thick", "Rolled out";
+        /// What the main pieces take of the dough, where the rest becomes another bread, g.
+        MainPart = "main-part", "The first takes";
         /// What the rest of the dough becomes: how many of which shape.
         RestMakes = "rest-makes", "The rest becomes";
         /// The final proof, min.
@@ -157,7 +158,7 @@ impl Finding {
             | Found::BulkPlace
             | Found::ProofPlace => range(&|t| format!("{t:.0} °C")),
             Found::BulkTarget | Found::ProofTarget => range(&|x| format!("{x} times")),
-            Found::PieceWeight => range(&|g| format!("{g:.0} g")),
+            Found::PieceWeight | Found::MainPart => range(&|g| format!("{g:.0} g")),
             Found::Pieces => {
                 let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
                 format!("{} × {}", range(&|n| format!("{n:.0}")), kind.to_lowercase())
@@ -268,6 +269,10 @@ impl Finding {
             Found::Bare => formula.rise.uncovered = true,
             Found::Cuts => formula.finish.score = Score::from_key(&self.key),
             Found::Piped => formula.finish.piped = true,
+            Found::MainPart => {
+                let each = middle / f64::from(formula.shape.pieces);
+                formula.shape.piece_weight = Some(Grams(each.clamp(5.0, 20_000.0)));
+            }
             Found::RestMakes => self.rest_makes(formula),
             Found::Bath if matches!(formula.shape.kind, Kind::Bun | Kind::Roll) => {
                 formula.shape.kind = Kind::Dipped;
@@ -363,12 +368,10 @@ impl Finding {
     fn rest_makes(&self, formula: &mut Formula) {
         let Some(kind) = Kind::from_key(&self.key) else { return };
         let dough: Grams = formula.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams).sum();
-        let left = if self.high > MOST_PIECES && self.high < 0.9 * dough.0 {
-            dough - Grams(self.high)
-        } else {
-            dough / 2.0
-        };
-        let pieces = self.low.round().clamp(1.0, MOST_PIECES);
+        let main = formula.shape.piece_weight.map(|w| w * f64::from(formula.shape.pieces));
+        let left =
+            main.map(|main| dough - main).filter(|left| left.0 >= 0.1 * dough.0).unwrap_or(dough / 2.0);
+        let pieces = self.low.round().clamp(1.0, 200.0);
         let vessel = if kind == Kind::Tin { Vessel::Tin } else { Vessel::Sheet };
         let each = Grams((left.0 / pieces).round().max(5.0));
         formula.makeups = vec![MakeUp::of(kind, pieces as u32, each, vessel)];

@@ -4,6 +4,7 @@
 //! found is offered, never taken unasked. Temperatures without a unit are told apart by
 //! size: ovens over 300 are in °F (common practice, no source).
 
+mod another;
 mod clause;
 mod course;
 mod ending;

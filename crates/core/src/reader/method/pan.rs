@@ -58,7 +58,7 @@ const OF_A_PAN: [&str; 16] = [
 /// Tins by the dough that they are named for, in grams, with their inside in cm (common practice, no source).
 const NAMED: [(f64, f64, [f64; 3]); 2] =
     [(400.0, 520.0, [16.0, 9.5, 6.0]), (850.0, 1050.0, [22.0, 11.5, 7.0])];
-const INCH: f64 = 2.54;
+pub(super) const INCH: f64 = 2.54;
 const POUND: f64 = 16.0 * OUNCE;
 
 #[derive(Clone, Copy, Debug, PartialEq)]

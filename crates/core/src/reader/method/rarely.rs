@@ -1,25 +1,21 @@
-//! What methods say more rarely: butter in portions, a line in the pan, cuts and crosses, another bread of the rest.
+//! What methods say more rarely: butter in portions, a line in the pan, cuts and crosses.
 
 use super::course::{At, Course};
 use super::finding::Found;
+use super::pan::INCH;
 use super::said::number_word;
 use crate::finish::Score;
 use crate::reader::quantity::Count;
-use crate::words::Kind;
 
-const INCH: f64 = 2.54;
 /// A finger's breadth, cm (common practice, no source).
 const FINGER: f64 = 1.5;
 
-/// The most pieces that are read of the rest of a dough; a larger figure there is what the first part weighs, g.
-pub(super) const MOST_PIECES: f64 = 60.0;
-
-fn one(n: f64) -> Count {
+pub(super) fn one(n: f64) -> Count {
     Count { low: n, high: n }
 }
 
 /// Words of a sentence, with figures, fractions and hyphens in them.
-fn words(lower: &str) -> Vec<&str> {
+pub(super) fn words(lower: &str) -> Vec<&str> {
     lower
         .split(|c: char| !(c.is_alphanumeric() || matches!(c, '-' | '.' | '/' | '½' | '¼' | '¾')))
         .map(|w| w.trim_matches(['.', '-']))
@@ -28,7 +24,7 @@ fn words(lower: &str) -> Vec<&str> {
 }
 
 /// A number in one word: `1`, `0.5`, `1/2`, `½`, `half`, `two`.
-fn number(word: &str) -> Option<f64> {
+pub(super) fn number(word: &str) -> Option<f64> {
     match word {
         "half" | "½" | "1/2" => Some(0.5),
         "quarter" | "¼" | "1/4" => Some(0.25),
@@ -149,13 +145,7 @@ impl Course {
         {
             self.find(Found::Bare, one(1.0), "", text);
         }
-        // What the first bread takes: “plait 500 g of the dough”.
-        let first = words.windows(4).find_map(|w| {
-            let apart = w[0].parse::<f64>().ok().filter(|_| w[1] == "g" && w[2] == "of");
-            apart.or_else(|| w[0].strip_suffix('g')?.parse().ok().filter(|_| w[1] == "of"))
-        });
-        self.first_part = self.first_part.or(first.filter(|_| lower.contains("of the dough")));
-        self.another_bread(text, lower);
+        self.another_bread(text, lower, &words);
     }
 
     /// “until it stands 1 cm above the rim”, “a finger under the rim”, “level with the rim”.
@@ -184,43 +174,5 @@ impl Course {
         if let Some(cm) = cm.filter(|cm| cm.abs() <= 8.0) {
             self.find(Found::Rim, one((100.0 * cm).round() / 100.0), "", text);
         }
-    }
-
-    /// “shape the rest into a loaf and put it in a tin”, “make the other half into eight buns”.
-    fn another_bread(&mut self, text: &str, lower: &str) {
-        let rest = [
-            "the rest",
-            "the other half",
-            "the other part",
-            "the remaining dough",
-            "the remainder",
-            "the remaining half",
-        ];
-        let Some((from, long)) = rest.iter().find_map(|r| Some((lower.find(r)?, r.len()))) else { return };
-        let after = &lower[from + long..];
-        // “Bake for the rest of the time”, “add the rest of the flour”.
-        if after.trim_start().starts_with("of ") && !after.trim_start().starts_with("of the dough") {
-            return;
-        }
-        let kinds = [
-            (&["plait", "braid"][..], Kind::Braid),
-            (&["rolls"][..], Kind::Roll),
-            (&["buns"][..], Kind::Bun),
-            (&["tin", "loaf tin", "loaf pan", "bread pan"][..], Kind::Tin),
-            (&["round", "ball"][..], Kind::Round),
-            (&["baguette"][..], Kind::Baguette),
-        ];
-        let Some((_, kind)) = kinds.iter().find(|(names, _)| names.iter().any(|n| after.contains(n))) else {
-            return;
-        };
-        let own: Vec<&str> = self::words(after);
-        let counted =
-            own.iter().position(|w| ["rolls", "buns", "loaves", "plaits", "tins", "pieces"].contains(w));
-        let count = counted.and_then(|i| (i.saturating_sub(2)..i).rev().find_map(|i| number(own[i])));
-        let pieces = count.filter(|n| n.fract() == 0.0 && (1.0..=MOST_PIECES).contains(n)).unwrap_or(1.0);
-        self.several = true;
-        let found =
-            Count { low: pieces, high: self.first_part.filter(|g| *g > MOST_PIECES).unwrap_or(pieces) };
-        self.find(Found::RestMakes, found, kind.key(), text);
     }
 }
