@@ -180,7 +180,7 @@ fn pieces(form: &Form, now: &str) -> Vec<Pick> {
         let kind = Kind::from_key(form.value(&format!("makeups.{i}.kind"))).map_or("pieces", Kind::name);
         let key = Pieces::MakeUp(*i as u32).to_string();
         let name = format!(
-            "on make-up {key} alone: {} × {}",
+            "make-up {key} alone: {} × {}",
             form.value(&format!("makeups.{i}.pieces")),
             kind.to_lowercase()
         );
@@ -188,8 +188,8 @@ fn pieces(form: &Form, now: &str) -> Vec<Pick> {
     };
     let own: Vec<(String, String)> = makeups.iter().map(kind).collect();
     let known = own.iter().any(|(k, _)| k == now) || ["", "all"].contains(&now);
-    let first = [("", "on the main pieces alone"), ("all", "on all pieces")];
-    let none = (!known).then_some((now, "on none: those pieces are gone"));
+    let first = [("", "main pieces alone"), ("all", "all pieces")];
+    let none = (!known).then_some((now, "none: those pieces are gone"));
     let all = first.into_iter().chain(own.iter().map(|(k, n)| (k.as_str(), n.as_str()))).chain(none);
     picks(all, now)
 }
