@@ -344,6 +344,6 @@ proptest! {
         let s = stations(&f, &Kitchen::default());
         let bulk = s.rise.bulk.as_ref().unwrap();
         let said = s.stops.iter().any(|t| t.contains("bulk rise stands"));
-        prop_assert_eq!(said, bulk.stands_too_long(), "{:?}", s.stops);
+        prop_assert_eq!(said, bulk.has_sunk(), "{:?}", s.stops);
     }
 }

@@ -393,3 +393,57 @@ fn more_of_it_is_not_lost(#[case] text: &str, #[case] stages: &[Stage]) {
     assert_eq!(out.lines.iter().map(|l| l.stage).collect::<Vec<_>>(), stages, "{text}");
     assert!(out.lines.iter().any(|l| !l.doubts.is_empty()), "{text}: what nobody weighed is doubted");
 }
+
+/// Names of everything in the catalogue, as people write them.
+fn names() -> Vec<String> {
+    Catalogue::bundled().iter().map(|i| i.name.to_lowercase()).collect()
+}
+
+proptest! {
+    /// Every amount that is pasted lands in a stage of the formula, whatever the order of the line and whatever it
+    /// stands under, or its line says that something is open.
+    #[test]
+    fn every_pasted_amount_lands_in_a_stage_or_is_doubted(
+        lines in prop::collection::vec(
+            (prop::sample::select(names()), 1u32..2000, 0usize..8, prop::sample::select(vec![
+                "", "For the levain:", "Dough", "Topping:", "For the crosses:", "Icing", "Egg wash", "Soaker:",
+                "Filling:", "For the tin:", "For the bath:",
+            ])),
+            1..12,
+        )
+    ) {
+        let mut text = String::new();
+        for (name, g, way, heading) in &lines {
+            if !heading.is_empty() {
+                text.push_str(&format!("\n{heading}\n"));
+            }
+            let line = match way {
+                0 => format!("{g} g {name}"),
+                1 => format!("{name}, {g} g"),
+                2 => format!("{name}: {g} g"),
+                3 => format!("{g}g {name}"),
+                4 => format!("{g} grams of {name}"),
+                5 => format!("- {g} g {name}, at room temperature"),
+                6 => format!("{name} {g} g"),
+                _ => format!("{g} gr {name} for the top"),
+            };
+            text.push_str(&line);
+            text.push('\n');
+        }
+        let out = read(&ReadInput { text: text.clone(), measures: Measures::default() }, Catalogue::bundled()).unwrap();
+        let mut there: Vec<f64> =
+            out.proposal.iter().flat_map(|p| &p.formula.lines).map(|l| l.grams.0).collect();
+        let mut open = out.lines.iter().filter(|l| !l.doubts.is_empty()).count();
+        for (name, g, ..) in &lines {
+            let at = there.iter().position(|x| (x - f64::from(*g)).abs() < 1e-9);
+            match at {
+                Some(at) => drop(there.remove(at)),
+                None => {
+                    prop_assert!(open > 0, "{g} g {name} is nowhere in {:?} of\n{text}", out.lines);
+                    open -= 1;
+                }
+            }
+        }
+        prop_assert!(there.iter().all(|g| *g == 0.0), "{there:?} was never pasted in\n{text}");
+    }
+}

@@ -41,6 +41,10 @@ type Change = fn(&mut Formula);
 #[case::slowly_first(Style::Tin, |f: &mut Formula| { f.mix.method = cerealis_core::words::Method::Mixer; f.mix.slow = Some(Minutes(7.0)); f.mix.knead = Some(Minutes(6.0)); }, &["Bring together | 60 turns", "| 7 min"])]
 #[case::seeds_at_shaping(Style::Tin, |f: &mut Formula| f.lines.push(Line { at: Some(GoesOnAt::Shaped), ..Line::new("sesame-seeds", Stage::Topping, Grams(20.0)) }), &["Press on"])]
 #[case::milk_in_the_oven(Style::Tin, |f: &mut Formula| f.lines.push(Line { at: Some(GoesOnAt::Minute(12)), ..Line::new("milk", Stage::Wash, Grams(20.0)) }), &["Baste"])]
+#[case::own_speed(Style::Tin, |f: &mut Formula| { f.mix.method = cerealis_core::words::Method::Mixer; f.mix.speed = Some(3); }, &["Develop | 130 turns"])]
+#[case::laid_as_a_cross(Style::Braid, |f: &mut Formula| { f.shape.strands = 2; f.shape.crossed = true; }, &["Lay one strand across the other"])]
+#[case::a_paste_with_its_weights(Style::SoftRoll, |f: &mut Formula| { f.lines.push(Line::new("plain-flour", Stage::Paste, Grams(70.0))); f.lines.push(Line::new("water", Stage::Paste, Grams(75.0))); }, &["Pipe | Stir to a paste: plain flour 70 g, water 75 g"])]
+#[case::flat_bakes_on_trays(Style::Flat, |f: &mut Formula| { f.shape.pieces = 2; f.shape.rolled = Some(0.7); }, &["Upper tray below"])]
 fn what_is_said_is_told_on_the_day(#[case] style: Style, #[case] change: Change, #[case] says: &[&str]) {
     let plain = Formula::beginning("Any", style);
     let mut f = plain.clone();

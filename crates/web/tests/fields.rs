@@ -50,6 +50,7 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         of(1u32..=20),
         of(any_of(mix::BUTTER).prop_map(Minutes)),
         of(any_of(mix::SLOW).prop_map(Minutes)),
+        of(1u32..=8),
     );
     (figures, schools, of(any_of(mix::FRICTION)), own).prop_map(|(f, s, friction, own)| MixWish {
         method: s.0,
@@ -62,6 +63,7 @@ fn mixes() -> impl Strategy<Value = MixWish> {
         bloom: own.0,
         slow: own.6,
         knead: own.1,
+        speed: own.7,
         folds: own.2,
         folds_every: own.3,
         butter_portions: own.4,
@@ -100,28 +102,31 @@ fn shapes() -> impl Strategy<Value = ShapeWish> {
     let grams = |r: Range| of(any_of(r).prop_map(Grams));
     let counts = (1u32..=200, 1u32..=8);
     (
-        (select(&Kind::ALL[..]), select(&Hand::ALL[..]), counts),
+        (select(&Kind::ALL[..]), (select(&Hand::ALL[..]), any::<bool>()), counts),
         (grams(PIECE), grams(ON_SCALE), of(any_of(ROLLED))),
         of("[A-Za-z0-9 äé“”&<]{0,20}[a-z]"),
         (of(1u32..=60), of(any_of(TIN)), of(any_of(TIN)), of(any_of(TIN_DEPTH)), of(any_of(STRAND_LENGTH))),
     )
-        .prop_map(|((kind, hand, (pieces, strands)), (piece_weight, on_scale, rolled), pan, lies)| {
-            ShapeWish {
-                kind,
-                pieces,
-                piece_weight,
-                strands,
-                strand_length: lies.4,
-                hand,
-                pan: pan.map(|p| p.trim().to_owned()),
-                together: lies.0,
-                tin_length: lies.1,
-                tin_width: lies.2,
-                tin_depth: lies.3,
-                on_scale,
-                rolled,
-            }
-        })
+        .prop_map(
+            |((kind, (hand, crossed), (pieces, strands)), (piece_weight, on_scale, rolled), pan, lies)| {
+                ShapeWish {
+                    kind,
+                    pieces,
+                    piece_weight,
+                    strands,
+                    strand_length: lies.4,
+                    crossed,
+                    hand,
+                    pan: pan.map(|p| p.trim().to_owned()),
+                    together: lies.0,
+                    tin_length: lies.1,
+                    tin_width: lies.2,
+                    tin_depth: lies.3,
+                    on_scale,
+                    rolled,
+                }
+            },
+        )
 }
 
 fn ovens() -> impl Strategy<Value = OvenWish> {

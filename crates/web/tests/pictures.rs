@@ -100,7 +100,7 @@ fn every_plait_is_drawn(
     #[values(Hand::Right, Hand::Left)] hand: Hand,
 ) {
     for round in [false, true] {
-        let input = BraidInput { dough: Grams(700.0), strands, round, hand, length: 28.0 };
+        let input = BraidInput { dough: Grams(700.0), strands, round, crossed: false, hand, length: 28.0 };
         let Ok(plait) = braid(&input) else {
             assert!(round && strands != 4);
             continue;

@@ -37,6 +37,7 @@ pub fn finish(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     let bathed = !all.is_empty();
     let coats = coats(f, catalogue);
     all.extend(coats.iter().map(|c| coat_step(f, c, &coats, each, bathed)));
+    all.extend(piped(f, each, catalogue));
     all.extend(cuts(f, each));
     // Before anything is brushed on.
     if f.strands && f.pieces > 1 {
@@ -105,17 +106,40 @@ fn bath(f: &FinishInput, catalogue: &Catalogue) -> Vec<FinishStep> {
     ]
 }
 
-/// What is cut, pricked, pressed or piped.
+/// A paste of flour and water is piped on.
+fn piped(f: &FinishInput, each: f64, catalogue: &Catalogue) -> Option<FinishStep> {
+    let lines = f.on.iter().filter(|l| l.stage == Stage::Paste && l.grams.0 > 0.0);
+    let paste: Vec<(&GoesOn, &Ingredient)> =
+        lines.filter_map(|l| Some((l, catalogue.get(&l.ingredient)?))).collect();
+    let what = match paste.first() {
+        None if !f.finish.piped => return None,
+        None => "A paste of equal flour and water with a little oil, piped across each.".to_owned(),
+        Some((first, _)) => {
+            let weighed: Vec<String> = paste
+                .iter()
+                .map(|(l, i)| format!("{} {} g", i.name.to_lowercase(), shown::grams(l.grams)))
+                .collect();
+            let only = only_on(f, &first.without);
+            format!("Stir to a paste: {}. Pipe it across each.{only}", weighed.join(", "))
+        }
+    };
+    let stirred = if paste.is_empty() { 0.0 } else { 2.0 };
+    Some(FinishStep {
+        when: When::Before(Minutes(2.5 + each + stirred)),
+        title: "Pipe".into(),
+        what,
+        minutes: Minutes(each.max(1.0) + stirred),
+        caution: None,
+    })
+}
+
+/// What is cut, pricked or pressed.
 fn cuts(f: &FinishInput, each: f64) -> Vec<FinishStep> {
     let mut all = Vec::new();
     let mut add = |before: f64, title: &str, what: String, minutes: f64, caution: Option<&'static str>| {
         let (when, minutes) = (When::Before(Minutes(before)), Minutes(minutes));
         all.push(FinishStep { when, title: title.to_owned(), what, minutes, caution });
     };
-    if f.finish.piped {
-        let what = "A paste of equal flour and water with a little oil, piped across each.".to_owned();
-        add(2.5 + each, "Pipe", what, each.max(1.0), None);
-    }
     let score = f.finish.score(f.kind);
     if score == Score::Docked {
         let what = "With a fork or a roller of pins, down to the tray, two fingers apart: steam gets out and it stays flat.";

@@ -42,6 +42,9 @@ pub struct MixInput {
     /// How long it is kneaded or developed, 1 to 45 min; as long as the dough needs when left out.
     #[serde(default)]
     pub knead: Option<Minutes>,
+    /// At which of its speeds a mixer does that, counted from the slowest, 1 to 8; the second when left out.
+    #[serde(default)]
+    pub speed: Option<u32>,
     /// Sets of folds in the bulk rise, 1 to 8; as the way of mixing asks for when left out.
     #[serde(default)]
     pub folds: Option<u32>,

@@ -6,7 +6,7 @@
 
 use super::input::{Folds, MixInput, MixOutput, Phase, PhaseKind, Stop, join};
 use super::turns::{HAND_RPM, Long, RESTS_FIRST, Sign, Speed, Turn, What, Work, turns};
-use super::wish::{AUTOLYSE, BUTTER, FOLDS, FOLDS_EVERY, KNEAD, PORTIONS, SLOW};
+use super::wish::{AUTOLYSE, BUTTER, FOLDS, FOLDS_EVERY, KNEAD, PORTIONS, SLOW, SPEED};
 use crate::fault::{Check, Fault, Faults};
 use crate::units::{Minutes, Percent};
 use crate::words::{Method, SaltSchool, Style};
@@ -59,7 +59,7 @@ fn mixer_heat(rpm: f64) -> f64 {
 /// let input = MixInput {
 ///     method: Method::Hand, style: Style::Tin, hydration: Percent(65.0), late_fat: Percent(0.0),
 ///     add_ins: false, autolyse: Minutes(20.0), bulk: Minutes(90.0), dough: Grams(800.0), speeds: vec![],
-///     friction: None, slow: None, knead: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false,
+///     friction: None, slow: None, knead: None, speed: None, folds: None, folds_every: None, salt: SaltSchool::default(), held_back: false,
 ///     held_flour: None, butter_portions: None, butter: None, mixer_limit: None,
 /// };
 /// let out = cerealis_core::mix::mix(&input).unwrap();
@@ -84,6 +84,7 @@ pub fn mix(input: &MixInput) -> Result<MixOutput, Faults> {
     }
     SLOW.check_some(&mut c, "slow", input.slow.map(|m| m.0));
     KNEAD.check_some(&mut c, "knead", input.knead.map(|m| m.0));
+    SPEED.check_some(&mut c, "speed", input.speed.map(f64::from));
     FOLDS.check_some(&mut c, "folds", input.folds.map(f64::from));
     PORTIONS.check_some(&mut c, "butter_portions", input.butter_portions.map(f64::from));
     BUTTER.check_some(&mut c, "butter", input.butter.map(|m| m.0));
@@ -236,11 +237,10 @@ impl<'a> Planner<'a> {
         if minutes <= 0.0 || (turn.kind == PhaseKind::AddIns && !self.input.add_ins) {
             return;
         }
-        let speed = |n: usize| self.input.speeds.get(n).copied();
         let rpm = match turn.speed {
             Speed::Hands => None,
-            Speed::First => speed(0),
-            Speed::Second => speed(1),
+            Speed::First => self.input.speeds.first().copied(),
+            Speed::Developing => self.developing_speed(),
         };
         let what = match turn.what {
             What::Text(text) => text.to_owned(),
@@ -275,13 +275,22 @@ impl<'a> Planner<'a> {
         self.input.slow.map_or(SLOWLY, |m| m.0)
     }
 
+    /// The mixer's speed, in turns a minute, at which the dough is developed: the one that is wished for, or its
+    /// fastest where it has not so many.
+    fn developing_speed(&self) -> Option<f64> {
+        let wished = self.input.speed.map_or(1, |n| n.saturating_sub(1) as usize);
+        self.input.speeds.get(wished).or(self.input.speeds.last()).copied()
+    }
+
     /// Minutes of developing, butter and all, and the turns that each is worth: those that are wished, or those
     /// that the dough needs when what went before is counted.
     fn developing(&self) -> (f64, f64) {
         // Two kilograms are more than a pair of hands works through at the same pace.
         let heavy = (self.input.dough.0 / 1200.0).clamp(1.0, 1.6);
         let (before, pace, least, most) = match self.input.method {
-            Method::Mixer => (self.slowly() * self.input.speeds[0], self.input.speeds[1], 2.0, 20.0),
+            Method::Mixer => {
+                (self.slowly() * self.input.speeds[0], self.developing_speed().unwrap_or(HAND_RPM), 2.0, 20.0)
+            }
             Method::HandMixer => (180.0, HAND_MIXER_RPM, 3.0, 8.0),
             _ => (2.0 * HAND_RPM, HAND_RPM / heavy, 3.0, 22.0),
         };

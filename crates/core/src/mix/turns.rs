@@ -41,7 +41,7 @@ pub(super) enum Long {
 pub(super) enum Speed {
     Hands,
     First,
-    Second,
+    Developing,
 }
 
 /// Turns of a hook that a minute is worth.
@@ -87,7 +87,7 @@ const fn turn(
 use Long::{Autolyse, Butter, ByHand, Develop, Just, Slowly};
 use PhaseKind::{AddIns, Knead, Mix, Rest};
 use Sign::{Developed, Text as Until};
-use Speed::{First, Hands, Second};
+use Speed::{Developing, First, Hands};
 use What::{Everything, Later, Text};
 
 /// Turns that a minute of stirring by hand is worth, and of bringing together with a hand mixer (common practice,
@@ -139,8 +139,8 @@ const BY_HAND: [Turn; 5] = [
 const BY_MIXER: [Turn; 5] = [
     turn(Mix, "Bring together", Slowly, (First, Work::Speed), Everything, ROUGH),
     turn(Rest, "Rest", Just(5.0), (Hands, Work::None), Text("Cover the bowl, mixer off."), RELAXED),
-    turn(Knead, "Develop", Develop, (Second, Work::Developing), Later(""), Developed),
-    butter(Second),
+    turn(Knead, "Develop", Develop, (Developing, Work::Developing), Later(""), Developed),
+    butter(Developing),
     add_ins(First),
 ];
 
@@ -190,11 +190,11 @@ const BEATEN: [Turn; 2] = [
         Mix,
         "Beat with the paddle",
         Just(4.0),
-        (Second, Work::None),
+        (Developing, Work::None),
         Text("Everything; there is no gluten to develop."),
         Until("A smooth, thick batter that holds a peak."),
     ),
-    add_ins(Second),
+    add_ins(Developing),
 ];
 
 /// The turns of a way of mixing.

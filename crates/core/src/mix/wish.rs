@@ -23,6 +23,8 @@ pub const BLOOM: Range = Range::of("Blooming", 1.0, 30.0, "min");
 pub const KNEAD: Range = Range::of("Kneading", 1.0, 45.0, "min");
 /// How long a mixer runs slowly first.
 pub const SLOW: Range = Range::of("Mixing slowly", 1.0, 20.0, "min");
+/// Which of the mixer's speeds.
+pub const SPEED: Range = Range::of("The mixer's speed", 1.0, 8.0, "");
 /// How many sets of folds there are.
 pub const FOLDS: Range = Range::of("The sets of folds", 1.0, 8.0, "");
 /// How far apart folds are.
@@ -76,6 +78,10 @@ pub struct MixWish {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = KNEAD.limit())]
     pub knead: Option<Minutes>,
+    /// At which of the mixer's speeds that is, counted from its slowest, 1 to 8; the second when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = SPEED.limit())]
+    pub speed: Option<u32>,
     /// Sets of folds in the bulk rise, 1 to 8, after any way of mixing; as the way of mixing asks for when left
     /// out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -115,6 +121,7 @@ impl MixWish {
             bloom: None,
             slow: None,
             knead: None,
+            speed: None,
             folds: None,
             folds_every: None,
             butter_portions: None,
@@ -135,6 +142,7 @@ impl MixWish {
         BLOOM.check_some(c, "mix.bloom", self.bloom.map(|m| m.0));
         SLOW.check_some(c, "mix.slow", self.slow.map(|m| m.0));
         KNEAD.check_some(c, "mix.knead", self.knead.map(|m| m.0));
+        SPEED.check_some(c, "mix.speed", self.speed.map(f64::from));
         FOLDS.check_some(c, "mix.folds", self.folds.map(f64::from));
         PORTIONS.check_some(c, "mix.butter_portions", self.butter_portions.map(f64::from));
         BUTTER.check_some(c, "mix.butter", self.butter.map(|m| m.0));

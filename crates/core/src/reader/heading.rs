@@ -10,7 +10,7 @@ pub(super) enum Opens {
 }
 
 /// Words of headings beside the stages' own names (common practice, no source).
-pub(super) const HEADINGS: [(&[&str], Stage); 12] = [
+pub(super) const HEADINGS: [(&[&str], Stage); 13] = [
     (&["levain", "starter", "sourdough", "preferment", "leaven", "sour", "rye sour"], Stage::Preferment),
     (&["pâte fermentée", "pate fermentee", "prefermented dough"], Stage::OldDough),
     (&["pre-dough", "predough"], Stage::Sponge),
@@ -22,10 +22,8 @@ pub(super) const HEADINGS: [(&[&str], Stage); 12] = [
     (&["filling", "fruit and nuts", "mix-ins", "inclusions", "extras"], Stage::AddIns),
     (&["boiling", "poaching", "poaching liquid", "alkaline bath", "lye bath", "soda bath"], Stage::Bath),
     // The paste of a cross lies on the buns, and is none of their dough.
-    (
-        &["work surface", "bench", "the pan", "crosses", "cross", "piping", "flour paste for the crosses"],
-        Stage::Dusting,
-    ),
+    (&["crosses", "cross", "piping", "flour paste for the crosses", "cross paste"], Stage::Paste),
+    (&["work surface", "bench", "the pan"], Stage::Dusting),
     (&["final dough", "main dough", "bread", "ingredients", "the bread"], Stage::Dough),
 ];
 

@@ -73,6 +73,9 @@ pub fn propose(
     if facts.iter().any(|f| f.taken && f.finding.found == Found::LateButter) {
         butter_goes_in_late(&mut formula, catalogue);
     }
+    if facts.iter().any(|f| f.taken && f.finding.found == Found::AddIns) {
+        what_is_worked_in_goes_in_last(&mut formula, catalogue);
+    }
     for fact in facts.iter().filter(|f| f.taken) {
         fact.finding.put_into(&mut formula);
     }
@@ -83,6 +86,16 @@ pub fn propose(
         formula.mix.method = Method::Hand;
     }
     Proposal { style, because, facts, formula }
+}
+
+/// Fruit, nuts and seeds of the dough go in in the last minute.
+fn what_is_worked_in_goes_in_last(formula: &mut Formula, catalogue: &Catalogue) {
+    let worked_in = |l: &Line| {
+        let known = catalogue.get(&l.ingredient);
+        let kinds = [Group::Seed, Group::Nut, Group::Fruit];
+        l.stage == Stage::Dough && known.is_some_and(|i| kinds.contains(&i.group))
+    };
+    formula.lines.iter_mut().filter(|l| worked_in(l)).for_each(|l| l.stage = Stage::AddIns);
 }
 
 /// The butter or fat of the dough goes in when it is kneaded.
@@ -107,7 +120,7 @@ pub fn likely_style(lines: &[ReadLine], found: &[Finding], catalogue: &Catalogue
     let key = |what: Found| of(what).map_or("", |f| f.key.as_str());
     let weighed: Vec<(Grams, &Ingredient)> = lines
         .iter()
-        .filter(|l| l.kind == LineKind::Ingredient && l.stage != Stage::Dusting)
+        .filter(|l| l.kind == LineKind::Ingredient && l.stage.in_dough())
         .filter_map(|l| Some((l.grams?, catalogue.get(l.ingredient.as_deref()?)?)))
         .collect();
     let sum = |of: &dyn Fn(&Ingredient) -> bool| -> f64 {

@@ -6,7 +6,7 @@ use crate::pantry::{Group, Ingredient};
 use crate::words::Stage;
 
 /// Phrases and the stage that they name, the first that is found (common practice, no source).
-const SAID: [(&[&str], Stage); 5] = [
+const SAID: [(&[&str], Stage); 6] = [
     (
         &[
             "after baking",
@@ -61,10 +61,10 @@ const SAID: [(&[&str], Stage); 5] = [
             "for garnish",
             "to drizzle",
             "for drizzling",
-            "for the cross",
         ],
         Stage::Topping,
     ),
+    (&["for the cross", "to pipe", "for piping"], Stage::Paste),
     (
         &[
             "dusting",

@@ -1,5 +1,6 @@
 //! Lines that are steps of the method.
 
+use super::arrange::amount_first;
 use super::lead_in::without_lead_in;
 use super::name::Names;
 use super::quantity::{after_amount, begins_with_amount, begins_with_measure};
@@ -145,6 +146,15 @@ pub(super) fn is_step(body: &str, names: &Names) -> bool {
     }
     let many = text.split_whitespace().count();
     let lower = text.to_lowercase();
+    // “Cream cheese, 200 g”: its amount stands behind a name that begins like a deed.
+    let first = lower.split(|c: char| !c.is_alphanumeric()).find(|w| !w.is_empty()).unwrap_or("");
+    let measured = amount_first(text);
+    if measured != text && begins_with_amount(&measured) && many <= 8 {
+        let found = names.find(after_amount(&measured).trim_start()).candidates;
+        if found.first().is_some_and(|key| names.goes_by(key, first)) {
+            return false;
+        }
+    }
     let mut words = lower.split_whitespace().map(|w| w.trim_matches(|c: char| !c.is_alphanumeric()));
     let mut first = words.next().unwrap_or("");
     // “Next, knead …”, “Then you want to leave it …”

@@ -197,11 +197,20 @@ impl Forecast {
         there.map_or(self.time, |m| Minutes(m.minutes.min(self.time.0)))
     }
 
+    /// Whether it stands so long that it has sunk from its height, and does not only stand past it.
+    pub fn has_sunk(&self) -> bool {
+        self.stands_too_long() && self.grown < NEAR_ITS_HEIGHT * self.most
+    }
+
     /// Whether it stands past what it bears: over its top, or gone flat.
     pub fn stands_too_long(&self) -> bool {
         self.fallen || self.stands_until.is_some_and(|until| self.time.0 > until.0 + 1.0)
     }
 }
+
+/// The share of the most that a dough can stand at from which it holds, though it is past its height (common practice,
+/// no source).
+const NEAR_ITS_HEIGHT: f64 = 0.95;
 
 impl RiseInput {
     pub(super) fn check(&self) -> Result<(), Faults> {
@@ -228,9 +237,9 @@ impl RiseInput {
     }
 
     /// The dough when its second rise begins: knocked down or folded, where there is one.
-    pub(super) fn begin_again(&self, mut s: State) -> State {
+    pub(super) fn begin_again(&self, model: &Model, mut s: State) -> State {
         if self.second.rises() {
-            s.free *= self.between.keeps();
+            model.handled(&mut s, self.between.keeps());
         }
         s
     }
@@ -241,7 +250,7 @@ impl RiseInput {
             return s;
         }
         let tau = self.second.follows(self.dough.mass.0 / 1000.0);
-        model.run(self.begin_again(s), &self.second, tau, HORIZON, |_, _| {}).end
+        model.run(self.begin_again(model, s), &self.second, tau, HORIZON, |_, _| {}).end
     }
 
     /// The state after `s` has been divided and shaped.
@@ -250,7 +259,7 @@ impl RiseInput {
         for _ in 0..self.shaping.0.round() as usize {
             s = model.step(&s, STEP, self.room.0, piece);
         }
-        s.free *= self.handling.keeps();
+        model.handled(&mut s, self.handling.keeps());
         s
     }
 
@@ -263,7 +272,7 @@ impl RiseInput {
         if let Some(c) = &bulk {
             s = c.run.end;
         }
-        let again = self.begin_again(s);
+        let again = self.begin_again(&model, s);
         let tau = self.second.follows(self.dough.mass.0 / 1000.0);
         let second = self.second.rises().then(|| course(&model, again, &self.second, tau));
         if let Some(c) = &second {

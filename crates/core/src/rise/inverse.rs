@@ -193,7 +193,7 @@ impl RiseInput {
         }
         if which == Which::Second {
             let tau = self.second.follows(self.dough.mass.0 / 1000.0);
-            return model.run(self.begin_again(s), &self.second, tau, limit, unseen).hours;
+            return model.run(self.begin_again(&model, s), &self.second, tau, limit, unseen).hours;
         }
         s = self.risen_again(&model, s);
         model.run(self.shaped(&model, s), &self.proof, piece, limit, unseen).hours

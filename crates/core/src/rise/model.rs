@@ -72,6 +72,16 @@ pub(super) struct Model {
     hold: f64,
 }
 
+/// The share of what a dough can still grow by at which it is ready, where its target is past that (common practice,
+/// no source).
+const READY: f64 = 0.85;
+
+/// The share of its quickest pace at which a dough that does not reach its target is not waited for any longer
+/// (common practice, no source).
+const SLACKENED: f64 = 0.1;
+/// The least of the pace of yeast, against its best, that its temperature is reckoned with here.
+const LEAST_WARM: f64 = 0.01;
+
 impl Model {
     pub fn new(d: &Dough, kitchen: f64) -> Self {
         let osm = osmotic(d.osmolality);
@@ -95,6 +105,14 @@ impl Model {
     /// Volume against the dough without gas.
     pub fn volume(&self, s: &State) -> f64 {
         swollen(s.free / self.volume, s.hold)
+    }
+
+    /// The dough handled so that a share of its gas stays: of that which it holds, which past its height is less than
+    /// it was given. What has sunk is formed anew, the more of it is pressed out the better (common practice, no
+    /// source).
+    pub fn handled(&self, s: &mut State, keeps: f64) {
+        s.free = keeps * (self.volume(s) - 1.0) * self.volume;
+        s.hold += (self.hold - s.hold) * (1.0 - keeps);
     }
 
     /// Change an hour at state `s` in air of `air` °C, with time constant `tau` h.
@@ -194,17 +212,28 @@ impl Model {
         mut see: impl FnMut(&mut State, f64),
     ) -> Run {
         let start = self.volume(&s);
-        let most = (OVER * self.hold / start).max(1.0);
+        let most = (OVER * s.hold / start).max(1.0);
         let until = stretch.hours.map_or(limit, |h| h.0);
         // A dough that stands for so long stands on when it has reached its target, and past it.
-        let goal = if stretch.hours.is_some() { f64::INFINITY } else { start * stretch.target.min(most) };
+        let goal = if stretch.hours.is_some() {
+            f64::INFINITY
+        } else if stretch.target > most {
+            // What it cannot reach is not waited for to the last: the nearer it is, the more of its gas it loses.
+            start * (1.0 + READY * (most - 1.0))
+        } else {
+            start * stretch.target
+        };
         let (mut hours, mut v0, mut highest) = (0.0, start, start);
+        // What it was kept at before its last place says nothing of how it ends.
+        let settled =
+            stretch.places.iter().rev().skip(1).filter_map(|p| p.stay).map(|m| m.0 / 60.0).sum::<f64>() + 1.0;
+        let mut quickest: f64 = 0.0;
         let mut folds = stretch.folds.iter().map(|f| f.0 / 60.0).peekable();
         see(&mut s, hours);
         while hours < until - 1e-9 {
             let step = STEP.min(until - hours);
             if folds.next_if(|&f| f <= hours + 0.5 * step).is_some() {
-                s.free *= GENTLY_KEEPS;
+                self.handled(&mut s, GENTLY_KEEPS);
                 v0 = self.volume(&s);
             }
             let air = stretch.air(hours + 0.5 * step);
@@ -216,6 +245,15 @@ impl Model {
                 hours += step * part;
                 see(&mut end, hours);
                 return Run { end, hours, reached: stretch.target <= most, most };
+            }
+            if hours > settled && goal.is_finite() {
+                // At one temperature: what is slow in the cold goes on all the same.
+                let pace = (v1 - v0) / step / GAS_CARDINAL.at(next.t).max(LEAST_WARM);
+                quickest = quickest.max(pace);
+                // It will not get there: it is as risen as anybody would wait for.
+                if pace < SLACKENED * quickest && v1 > start {
+                    return Run { end: next, hours: hours + step, reached: false, most };
+                }
             }
             (s, v0) = (next, v1);
             if goal.is_infinite() {

@@ -214,7 +214,7 @@ impl ForecastInput {
             s = self.run(Which::Bulk, &model, s, bulk, &mut seen).run.end;
         }
         if second.rises() {
-            let again = self.run(Which::Second, &model, self.rise.begin_again(s), second, &mut seen);
+            let again = self.run(Which::Second, &model, self.rise.begin_again(&model, s), second, &mut seen);
             if self.which == Which::Second {
                 return again;
             }

@@ -30,6 +30,9 @@ pub struct BraidInput {
     /// Whether it is round.
     #[serde(default)]
     pub round: bool,
+    /// Whether its two strands are laid as a cross, and their ends worked over each other.
+    #[serde(default)]
+    pub crossed: bool,
     /// The hand.
     #[serde(default)]
     pub hand: Hand,
@@ -126,9 +129,11 @@ fn rules(strands: u32) -> Vec<(usize, usize, Vec<Passes>, &'static str)> {
 
 /// How much longer a strand is than the loaf it makes (common practice, no source: 1.4 to 1.8); one of a round plait
 /// runs from edge to edge and on into its woven legs.
-pub fn lengthens(strands: u32, round: bool) -> f64 {
+/// Of two that are laid as a cross, each half is worked along the whole loaf.
+pub fn lengthens(strands: u32, round: bool, crossed: bool) -> f64 {
     match strands {
         _ if round => 1.9,
+        _ if crossed => 3.0,
         1 => 1.8,
         2 => 1.5,
         3 | 4 => 1.6,
@@ -145,7 +150,7 @@ const LEGS: usize = 8;
 /// use cerealis_core::shape::{BraidInput, Hand, braid};
 /// use cerealis_core::units::Grams;
 /// let input =
-///     BraidInput { dough: Grams(600.0), strands: 3, round: false, hand: Hand::Right, length: 30.0 };
+///     BraidInput { dough: Grams(600.0), strands: 3, round: false, crossed: false, hand: Hand::Right, length: 30.0 };
 /// let plait = braid(&input).unwrap();
 /// assert_eq!(plait.strand, Grams(200.0));
 /// assert!(!plait.steps.is_empty());
@@ -161,9 +166,12 @@ pub fn braid(input: &BraidInput) -> Result<BraidOutput, Faults> {
     if input.round && input.strands != 4 {
         c.note(Fault::new("impossible", "strands", "A round plait is woven of four strands."));
     }
+    if input.crossed && input.strands != 2 {
+        c.note(Fault::new("impossible", "strands", "Laid as a cross, a plait has two strands."));
+    }
     c.done(())?;
     let strand = input.dough / f64::from(input.strands);
-    let length = input.length * lengthens(input.strands, input.round);
+    let length = input.length * lengthens(input.strands, input.round, input.crossed);
     let mean = (strand.0 / DOUGH_DENSITY / length * 4.0 / std::f64::consts::PI).sqrt();
     let (places, repeats_after, steps, ends) = match (input.round, input.strands) {
         (true, _) => (
@@ -171,6 +179,12 @@ pub fn braid(input: &BraidInput) -> Result<BraidOutput, Faults> {
             2,
             round(input.hand),
             "Tuck the ends under, in the direction of the last round, and turn nothing over.".to_owned(),
+        ),
+        (false, 2) if input.crossed => (
+            ENDS,
+            2,
+            crossed(input.hand),
+            "Go on until the ends are short, pinch them and tuck them under; lay it on its side.".to_owned(),
         ),
         (false, 1) => (1, 3, knot(input.hand), "Tuck the last end under.".to_owned()),
         (false, n) => {
@@ -236,6 +250,37 @@ fn knot(hand: Hand) -> Vec<BraidStep> {
     ]
 }
 
+/// The ends of two strands that are laid as a cross.
+const ENDS: usize = 4;
+
+/// The ends of the strand that lies beneath change sides over the other one, passing each other on the same hand; then
+/// those of the other strand, which lies beneath now (common practice, no source). Ends are counted clockwise from
+/// the top.
+fn crossed(hand: Hand) -> Vec<BraidStep> {
+    let mut order: Vec<usize> = (0..ENDS).collect();
+    let mut steps = vec![BraidStep {
+        says: "Lay one strand across the middle of the other: a cross with four ends.".into(),
+        moves: Vec::new(),
+        order: order.clone(),
+    }];
+    for n in 0..4 {
+        let (a, b) = if n % 2 == 0 { (0, 2) } else { (1, 3) };
+        let (ends, side) = match (n % 2, hand) {
+            (0, Hand::Right) => ("upper and lower", "right"),
+            (0, Hand::Left) => ("upper and lower", "left"),
+            (_, Hand::Right) => ("left and right", "lower"),
+            (_, Hand::Left) => ("left and right", "upper"),
+        };
+        order.swap(a, b);
+        let moves = [(a, b), (b, a)].map(|(from, to)| Move { from, to, passes: vec![Over] });
+        let says = format!(
+            "The {ends} ends change places over the middle, the first on the {side} side of the second."
+        );
+        steps.push(BraidStep { says, moves: moves.to_vec(), order: order.clone() });
+    }
+    steps
+}
+
 /// Legs swap in pairs, first one way round and then the other; the moving leg goes over its neighbour.
 fn round(hand: Hand) -> Vec<BraidStep> {
     let mut order: Vec<usize> = (0..LEGS).collect();
@@ -275,7 +320,8 @@ mod tests {
     use rstest::rstest;
 
     fn plait(strands: u32, round: bool, hand: Hand) -> BraidOutput {
-        braid(&BraidInput { dough: Grams(800.0), strands, round, hand, length: 30.0 }).unwrap()
+        braid(&BraidInput { dough: Grams(800.0), strands, round, crossed: false, hand, length: 30.0 })
+            .unwrap()
     }
 
     /// Follows every strand: each step puts each strand in one place, a mover passes just those whose
@@ -376,7 +422,8 @@ mod tests {
         }
         let way = |i: usize| clockwise(&out.steps[i].moves[0]);
         assert!(way(1) != way(2) && way(1) == way(3));
-        let wrong = BraidInput { dough: Grams(800.0), strands: 3, round: true, hand, length: 20.0 };
+        let wrong =
+            BraidInput { dough: Grams(800.0), strands: 3, round: true, crossed: false, hand, length: 20.0 };
         assert_eq!(braid(&wrong).unwrap_err().0[0].path, "strands");
     }
 

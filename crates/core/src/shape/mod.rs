@@ -12,7 +12,7 @@ mod tray;
 mod wish;
 
 pub use bed::{Bed, TOGETHER};
-pub use braid::{BraidInput, BraidOutput, BraidStep, Hand, Move, Passes, braid, lengthens};
+pub use braid::{BraidInput, BraidOutput, BraidStep, Hand, Move, Passes, braid};
 pub use divide::{DivideInput, DivideOutput, Grid, NEAR_ENOUGH, Parting, Pinch, divide};
 pub use pan::{PanForm, PanInput, PanOutput, PanShape, fill_rule, pan};
 pub use pan_line::Pan;

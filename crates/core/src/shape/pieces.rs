@@ -47,7 +47,7 @@ pub struct ShapeOutput {
     pub left_over: Grams,
     /// What one strand weighs, for a plait.
     pub strand: Option<Grams>,
-    /// How long to roll a strand, in cm: 1.6 times the proofed loaf.
+    /// How long to roll a strand, in cm, by how the plait takes it up.
     pub strand_length: Option<f64>,
     /// Size when shaped.
     pub shaped: Size,
@@ -99,7 +99,7 @@ pub fn shape(input: &ShapeInput) -> Result<ShapeOutput, Faults> {
     let left_over = input.dough - used;
     Ok(ShapeOutput {
         strand: braid.then(|| piece / f64::from(plan.strands)),
-        strand_length: braid.then_some(plan.strand_length.unwrap_or(1.6 * proofed.length)),
+        strand_length: braid.then_some(plan.strand_length.unwrap_or(plan.lengthens() * proofed.length)),
         shaped: plan.kind.size(ml * input.shaped_volume),
         proofed_ml: ml * input.proofed_volume,
         proofed,

@@ -4,7 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::bed::TOGETHER;
-use super::braid::Hand;
+use super::braid::{Hand, lengthens};
 use super::pan::{PanForm, PanShape};
 use crate::fault::{Check, Fault};
 use crate::range::Range;
@@ -49,6 +49,9 @@ pub struct ShapeWish {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schemars(transform = STRAND_LENGTH.limit())]
     pub strand_length: Option<f64>,
+    /// Whether two strands are laid as a cross, and their ends worked over each other.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub crossed: bool,
     /// From which side a plait is begun.
     #[serde(default, skip_serializing_if = "is_right")]
     pub hand: Hand,
@@ -106,6 +109,7 @@ impl ShapeWish {
             piece_weight: None,
             strands: three(),
             strand_length: None,
+            crossed: false,
             hand: Hand::default(),
             pan: None,
             together: None,
@@ -115,6 +119,16 @@ impl ShapeWish {
             on_scale: None,
             rolled: None,
         }
+    }
+
+    /// Whether it is a plait of two strands that are laid as a cross.
+    pub fn is_crossed(&self) -> bool {
+        self.crossed && self.strands == 2 && self.kind == Kind::Braid
+    }
+
+    /// How much longer its strands are than the loaf they make.
+    pub fn lengthens(&self) -> f64 {
+        lengthens(self.strands, self.kind == Kind::RoundBraid, self.is_crossed())
     }
 
     /// The pan that is none of the kitchen's.

@@ -62,6 +62,18 @@ fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
     for (name, wish, forecast) in rises {
         let Some(r) = forecast else { continue };
         let stays = wish.stays.is_some();
+        if stays && r.stands_too_long() && !r.has_sunk() {
+            let at = r
+                .stands_until
+                .map_or(String::new(), |t| format!(", which it reaches after {}", shown::time(t)));
+            let text = format!(
+                "The {name} stands {}, past its height{at}: at {} of {} times it still holds, and sinks slowly. Go on without delay.",
+                shown::time(r.time),
+                tasks::times(r.grown),
+                tasks::times(r.most),
+            );
+            return Some(slip("past-its-height", Strength::Unusual, text));
+        }
         if stays && r.stands_too_long() {
             let bears = r.stands_until.map_or(String::new(), |t| format!("; it bears {}", shown::time(t)));
             let late = if name == "final proof" {
@@ -84,8 +96,13 @@ fn rises_that_fail(f: &Formula, s: &Stations) -> Option<Slip> {
             return Some(slip("too-young", Strength::Warning, text));
         }
         if !stays && !r.reached && r.most >= wish.target {
+            let when = if r.time.0 > 60.0 * 71.0 {
+                " within three days".to_owned()
+            } else {
+                format!("; after {} it hardly grows any more", shown::time(r.time))
+            };
             let text = format!(
-                "The {name} does not get to {} times its size within three days. Use more yeast or culture, or a warmer place.",
+                "The {name} does not get to {} times its size{when}. Use more yeast or culture, or a warmer place.",
                 tasks::times(wish.target)
             );
             return Some(slip("does-not-get-there", Strength::Warning, text));

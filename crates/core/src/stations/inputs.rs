@@ -208,6 +208,7 @@ impl<'a> InKitchen<'a> {
             friction: self.formula.mix.friction,
             slow: self.formula.mix.slow,
             knead: self.formula.mix.knead,
+            speed: self.formula.mix.speed,
             folds: self.formula.mix.folds,
             folds_every: self.formula.mix.folds_every,
             salt: self.formula.mix.salt,

@@ -12,8 +12,8 @@ use crate::oven::BakeOutput;
 use crate::rise::{DOUGH_DENSITY, RiseOutput, TARGET};
 use crate::shape::{
     Bed, BraidInput, BraidOutput, DivideInput, DivideOutput, FILLING, GAP, Pan, PanForm, PanInput, PanOutput,
-    PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, lengthens, pan,
-    steps, tray,
+    PanShape, ShapeOutput, ShapeStep, Size, TrayInput, TrayOutput, braid, divide, fill_rule, pan, steps,
+    tray,
 };
 use crate::units::Grams;
 use crate::words::{Kind, Method, Style, Vessel};
@@ -71,6 +71,8 @@ pub struct TrayAnswer {
     pub tray: (f64, f64),
     /// A piece at its baked size.
     pub piece: Size,
+    /// Whether it has corners, as a flat bake has.
+    pub square: bool,
     /// How they lie.
     pub layout: TrayOutput,
 }
@@ -108,19 +110,26 @@ impl InKitchen<'_> {
         bed.filter(|b| b.pan.shape.shapes_the_bake()).or(block).or_else(|| pressed.map(flat))
     }
 
-    /// The tray with the pieces on it, for what bakes free on a sheet or stone.
+    /// The tray with the pieces on it, for what bakes free on a sheet or stone; one flat bake is pressed out to suit it.
     pub(super) fn tray(&self, cut: &ShapeOutput) -> Result<Option<TrayAnswer>, Faults> {
         let plan = &self.formula.shape;
         if self.formula.oven.vessel != Vessel::Sheet
-            || plan.kind == Kind::Flat
+            || plan.kind == Kind::Flat && plan.pieces == 1
             || self.picked_pan().is_some()
             || plan.tin().is_some()
         {
             return Ok(None);
         }
-        let touching = plan.kind == Kind::PullApart;
-        let grows = if touching { 1.0 } else { GROWS };
-        let s = cut.proofed;
+        let (touching, square) = (plan.kind == Kind::PullApart, plan.kind == Kind::Flat);
+        let grows = if touching || square { 1.0 } else { GROWS };
+        let s = match plan.rolled.filter(|_| square) {
+            // Pressed out so thick, it covers so much.
+            Some(thick) => {
+                let pressed = Bed::flat(cut.piece.0 / DOUGH_DENSITY / thick).pan;
+                Size { width: pressed.width.unwrap_or(pressed.length), height: thick, length: pressed.length }
+            }
+            None => cut.proofed,
+        };
         let piece = Size { width: s.width * grows, height: s.height * grows, length: s.length * grows };
         let (length, width) = self.kitchen.tray;
         let input = TrayInput {
@@ -132,7 +141,7 @@ impl InKitchen<'_> {
             gap: if touching { 0.0 } else { GAP },
         };
         let layout = self.named("shape", tray(&input))?;
-        Ok(Some(TrayAnswer { tray: (length.max(width), length.min(width)), piece, layout }))
+        Ok(Some(TrayAnswer { tray: (length.max(width), length.min(width)), piece, square, layout }))
     }
 
     pub(super) fn piece_work(
@@ -155,10 +164,11 @@ impl InKitchen<'_> {
             dough: cut.piece.max(Grams(20.0)),
             strands: plan.strands,
             round: plan.kind == Kind::RoundBraid,
+            crossed: plan.is_crossed(),
             hand: plan.hand,
             length: plan
                 .strand_length
-                .map_or(cut.proofed.length, |cm| cm / lengthens(plan.strands, plan.kind == Kind::RoundBraid))
+                .map_or(cut.proofed.length, |cm| cm / plan.lengthens())
                 .clamp(5.0, 100.0),
         };
         let woven = plan.kind.is_plaited() && plan.strands <= 6 && (!plaited.round || plan.strands == 4);

@@ -50,6 +50,9 @@ impl<'a> Pieces<'a> {
                 "Roll or press it out {:.1} cm thick; when it springs back, wait five minutes and go on.",
                 self.plan.rolled.unwrap_or_default()
             ),
+            (_, _, "Plait") if self.plan.is_crossed() => {
+                format!("Lay one strand across the other and work their ends over each other. {}", step.what)
+            }
             (_, Some(cm), "Roll the strands") => format!("To {cm:.0} cm. {}", step.what),
             _ => format!("{} {}", step.what, step.sign),
         };

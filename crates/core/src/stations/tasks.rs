@@ -53,6 +53,9 @@ pub(super) struct Course {
     pub oven_at: Minutes,
 }
 
+/// A proof to less than this is one that nobody sees, times (common practice, no source).
+const HARDLY: f64 = 1.15;
+
 impl InKitchen<'_> {
     /// The tasks of the dough that the stations have found, laid out.
     pub(super) fn course(&self, found: &Found<'_>) -> Course {
@@ -98,6 +101,11 @@ impl InKitchen<'_> {
                         .map_or("is ".to_owned(), |line| format!("stands {line}, about ")),
                     times(proof.until(plan.target, false))
                 ),
+                None if proof.until(plan.target, false) < HARDLY
+                    && self.line_in_the_pan(found.work).is_none() =>
+                {
+                    "Until a poke springs back slowly. It hardly grows any more before the oven.".to_owned()
+                }
                 None => format!(
                     "Until it {}{} times the size it was shaped at; a poke springs back slowly.",
                     self.line_in_the_pan(found.work)

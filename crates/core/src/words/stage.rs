@@ -35,6 +35,8 @@ choice! {
         Glaze = "glaze", "Glaze";
         /// Scattered on; not part of the dough's weight.
         Topping = "topping", "Topping";
+        /// A paste piped on before the bake; not part of the dough's weight.
+        Paste = "paste", "Paste to pipe";
         /// For bench, basket and pan; not part of the dough's weight.
         Dusting = "dusting", "Dusting";
         /// What the pieces are dipped in; not part of the dough's weight.

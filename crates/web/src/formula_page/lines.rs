@@ -110,6 +110,8 @@ pub struct MakeUpRow {
     pub hands: Vec<Pick>,
     /// Its cuts.
     pub scores: Vec<Pick>,
+    /// Whether its two strands are laid as a cross.
+    pub crossed: bool,
     /// Whether a cross is piped on it.
     pub piped: bool,
     /// Whether it is basted.
@@ -128,6 +130,7 @@ impl MakeUps {
             pans: pans(kitchen, form.value(&format!("makeups.{row}.pan"))),
             hands: picks_of::<Hand>(form.value(&format!("makeups.{row}.hand"))),
             scores: scores(form.value(&format!("makeups.{row}.finish.score"))),
+            crossed: form.ticked(&format!("makeups.{row}.crossed")),
             piped: form.ticked(&format!("makeups.{row}.finish.piped")),
             basted: form.ticked(&format!("makeups.{row}.finish.basted")),
             open: ["pan", "together", "tin_length", "rolled", "finish.score", "finish.piped"].iter().any(

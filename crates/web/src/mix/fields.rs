@@ -20,6 +20,7 @@ impl Fields for MixWish {
         to.some("mix.bloom", &mut self.bloom);
         to.some("mix.slow", &mut self.slow);
         to.some("mix.knead", &mut self.knead);
+        to.some_whole("mix.speed", &mut self.speed);
         to.some_whole("mix.folds", &mut self.folds);
         to.some("mix.folds_every", &mut self.folds_every);
         to.some_whole("mix.butter_portions", &mut self.butter_portions);
@@ -58,6 +59,7 @@ impl MixFields<'_> {
             "mix.bloom",
             "mix.slow",
             "mix.knead",
+            "mix.speed",
             "mix.folds",
             "mix.folds_every",
             "mix.butter_portions",

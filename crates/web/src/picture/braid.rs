@@ -104,11 +104,13 @@ fn others(m: &Move, places: usize) -> Vec<(usize, usize, Option<Passes>)> {
         .collect()
 }
 
-/// A round plait from above: eight legs, and the pairs that cross in this round.
+/// A round plait or a cross from above: its legs, and those that cross in this round.
 fn round(legs: usize, moves: &[Move], n: usize, says: &str) -> String {
     let mut svg = Svg::new(WIDE, WIDE);
     let c = 0.5 * WIDE;
-    let angle = |leg: f64| -0.5 * PI + PI / legs as f64 + 2.0 * PI * leg / legs as f64;
+    // The ends of a cross lie up, right, down and left; eight legs lie two to a side.
+    let first = if legs > 4 { PI / legs as f64 } else { 0.0 };
+    let angle = |leg: f64| -0.5 * PI + first + 2.0 * PI * leg / legs as f64;
     let at = |leg: f64, r: f64| (c + r * angle(leg).cos(), c + r * angle(leg).sin());
     let woven = 16.0 + 6.0 * n as f64;
     for leg in 0..legs {
@@ -126,10 +128,14 @@ fn round(legs: usize, moves: &[Move], n: usize, says: &str) -> String {
         svg.line(x - dx, y - dy, x + dx, y + dy, "woven-line");
     }
     for m in moves {
-        let way = if (m.from + 1) % legs == m.to { 1.0 } else { -1.0 };
         let from = m.from as f64;
-        let (a, b) = (at(from, 58.0), at(from + 0.82 * way, 58.0));
-        let mid = at(from + 0.5 * way, 78.0);
+        let (a, mid, b) = if m.from.abs_diff(m.to) == legs / 2 {
+            // Over the middle, past the end that comes the other way.
+            (at(from, 58.0), at(from + 1.0, 30.0), at(from + 1.9, 50.0))
+        } else {
+            let way = if (m.from + 1) % legs == m.to { 1.0 } else { -1.0 };
+            (at(from, 58.0), at(from + 0.5 * way, 78.0), at(from + 0.82 * way, 58.0))
+        };
         svg.raw(&format!(
             r#"<path d="M{:.1} {:.1}Q{:.1} {:.1} {:.1} {:.1}" class="carry"/><circle cx="{4:.1}" cy="{5:.1}" r="4.5" class="carry-end"/>"#,
             a.0, a.1, mid.0, mid.1, b.0, b.1

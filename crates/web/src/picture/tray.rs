@@ -33,7 +33,7 @@ pub fn tray(t: &TrayAnswer, room: Room) -> String {
     let (w, h) = if along { (long, short) } else { (short, long) };
     for (n, (x, y)) in t.layout.at.iter().enumerate() {
         let (x, y) = (6.0 + x * scale, 4.0 + y * scale);
-        if t.layout.lie == Lie::Touching {
+        if t.square || t.layout.lie == Lie::Touching {
             svg.raw(&format!(
                 r#"<rect x="{:.1}" y="{:.1}" width="{:.1}" height="{:.1}" rx="9" class="tray-piece"/>"#,
                 x - 0.5 * w * scale,

@@ -381,7 +381,9 @@ fn course(f: &Forecast, thermo: Thermo) -> String {
 
 fn trouble(f: &Forecast, target: f64, stays: bool) -> Option<String> {
     if stays {
-        return if f.stands_too_long() {
+        return if f.stands_too_long() && !f.has_sunk() {
+            Some("It is past its height by then, and still holds. Go on without delay.".into())
+        } else if f.stands_too_long() {
             Some(
                 "It stands too long and falls. Take it out earlier, or give it a colder place or less yeast."
                     .into(),
@@ -398,11 +400,12 @@ fn trouble(f: &Forecast, target: f64, stays: bool) -> Option<String> {
     (!f.reached).then(|| {
         if f.most < target {
             format!(
-                "This dough gives way at {} times, before it is {target} times its size. The time is to that height: go on by then, or choose a lower target.",
-                plain(f.until(target, false))
+                "This dough gives way at {} times, before it is {target} times its size. It is ready at {}, which the time is to: go on by then, or choose a lower target.",
+                plain((20.0 * f.most).floor() / 20.0),
+                plain(f.until(target, false)),
             )
         } else {
-            "It does not get there within three days. Give it a warmer place, or more yeast or culture.".into()
+            "It hardly grows any more, and does not get there. Give it a warmer place, or more yeast or culture.".into()
         }
     })
 }

@@ -17,6 +17,7 @@ impl Fields for ShapeWish {
         to.some("shape.piece_weight", &mut self.piece_weight);
         to.whole("shape.strands", &mut self.strands);
         to.some("shape.strand_length", &mut self.strand_length);
+        to.tick("shape.crossed", &mut self.crossed);
         to.choice("shape.hand", &mut self.hand);
         to.some_text("shape.pan", &mut self.pan);
         to.some_whole("shape.together", &mut self.together);

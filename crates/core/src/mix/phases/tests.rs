@@ -16,6 +16,7 @@ fn input(method: Method, style: Style, hydration: f64) -> MixInput {
         speeds: vec![60.0, 95.0, 130.0, 180.0],
         friction: None,
         knead: None,
+        speed: None,
         folds: None,
         folds_every: None,
         salt: SaltSchool::WithAll,

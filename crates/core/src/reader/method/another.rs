@@ -3,17 +3,29 @@
 use super::course::Course;
 use super::finding::Found;
 use super::rarely::{number, one, words as words_of};
+use crate::units::OUNCE;
 use crate::words::Kind;
 
 /// The most pieces that are read of the rest of a dough.
 const MOST_PIECES: f64 = 60.0;
+
+/// What a unit of mass is, g.
+fn mass(word: &str) -> Option<f64> {
+    match word {
+        "g" | "gram" | "grams" | "grammes" => Some(1.0),
+        "kg" | "kilo" | "kilos" => Some(1000.0),
+        "lb" | "lbs" | "pound" | "pounds" => Some(16.0 * OUNCE),
+        "oz" | "ounce" | "ounces" => Some(OUNCE),
+        _ => None,
+    }
+}
 
 impl Course {
     /// “shape the rest into a loaf and put it in a tin”, “make the other half into eight buns”.
     pub(super) fn another_bread(&mut self, text: &str, lower: &str, words: &[&str]) {
         // “plait 500 g of the dough”
         let first = words.windows(4).find_map(|w| {
-            let apart = w[0].parse::<f64>().ok().filter(|_| w[1] == "g" && w[2] == "of");
+            let apart = number(w[0]).zip(mass(w[1])).filter(|_| w[2] == "of").map(|(n, of)| n * of);
             apart.or_else(|| w[0].strip_suffix('g')?.parse().ok().filter(|_| w[1] == "of"))
         });
         if let Some(grams) = first.filter(|_| lower.contains("of the dough")) {

@@ -46,6 +46,11 @@ impl Clause<'_> {
                 }
             }
         }
+        // “They need an hour to rise” bakes nothing.
+        if ["rise", "prove", "proof", "double", "puff"].iter().any(|w| own.contains(w)) {
+            acts.retain(|(at, ..)| !["they need", "it needs"].iter().any(|w| own[*at..].starts_with(w)));
+        }
+        acts.extend(laid(own).map(|at| (at, 1, Act::Shape)));
         // Of two at one place, or one within the other, the longer counts.
         acts.sort_by_key(|(at, long, _)| (*at, usize::MAX - long));
         let mut kept: Vec<(usize, usize, Act)> = Vec::new();
@@ -77,7 +82,11 @@ impl Clause<'_> {
             }
         }
         // “Overnight, for 10 to 12 hours” is what it says.
-        let told = |at: usize| self.lower[self.from + at..].contains(" hour");
+        let told = |at: usize| {
+            let rest = &self.lower[self.from + at..];
+            rest.contains(" hour")
+                || rest.split(|c: char| !c.is_alphanumeric()).any(|w| matches!(w, "h" | "hrs" | "hr"))
+        };
         if let Some(at) = own.find("overnight").filter(|at| !told(*at)) {
             let night = Figure::Time(Count { low: 480.0, high: 720.0 });
             items.push((self.from + at, Item::Figure(night, self.from + at + "overnight".len())));
@@ -85,6 +94,65 @@ impl Clause<'_> {
         items.sort_by_key(|(at, _)| *at);
         items
     }
+}
+
+/// Verbs by which dough comes into what it proofs or bakes in (common practice, no source).
+const LAYS: [&str; 33] = [
+    "put", "place", "tip", "drop", "spoon", "scrape", "pour", "set", "lay", "arrange", "transfer", "turn",
+    "ease", "pop", "press", "pat", "move", "lift", "slide", "scoop", "fit", "pack", "spread", "line",
+    "nestle", "tuck", "flip", "plop", "dollop", "push", "roll", "stretch", "settle",
+];
+/// What dough proofs or bakes in; a bowl or a tub is not.
+const HOLDS: [&str; 19] = [
+    "tin",
+    "tins",
+    "pan",
+    "pans",
+    "mould",
+    "moulds",
+    "dish",
+    "basket",
+    "baskets",
+    "banneton",
+    "bannetons",
+    "tray",
+    "trays",
+    "sheet",
+    "sheets",
+    "parchment",
+    "couche",
+    "form",
+    "forms",
+];
+/// The most words between “into” and what holds it: “into a well greased 2 lb loaf tin”.
+const BETWEEN: usize = 10;
+
+/// “a pan of boiling water”
+fn water(words: &[&str], holds: usize) -> bool {
+    words.get(holds + 1) == Some(&"of")
+        && words[holds + 2..].iter().take(2).any(|w| matches!(*w, "water" | "boiling" | "hot" | "ice"))
+}
+
+/// Where dough is laid into what it proofs or bakes in: “tip into an oiled pan”, “set them on a lined tray”.
+fn laid(own: &str) -> Option<usize> {
+    let words: Vec<&str> =
+        own.split(|c: char| !(c.is_alphanumeric() || c == '-')).filter(|w| !w.is_empty()).collect();
+    let verbs = words.iter().enumerate().filter(|(_, w)| LAYS.contains(w)).map(|(n, _)| n);
+    verbs.into_iter().find_map(|lays| lies(own, &words, lays))
+}
+
+/// Whether what the verb at a place lays lies in what holds it.
+fn lies(own: &str, words: &[&str], lays: usize) -> Option<usize> {
+    let to = lays + words[lays..].iter().position(|w| matches!(*w, "into" | "in" | "on" | "onto" | "to"))?;
+    let holds = words[to..].iter().take(BETWEEN + 1).position(|w| HOLDS.contains(w))? + to;
+    let between = &words[to..holds];
+    // “Put a pan of water on a tray in the oven” lays no dough, and a cloth lies on a tin.
+    let other = ["oven", "water", "bowl", "stone", "steam"];
+    let before = &words[lays..to];
+    if between.iter().chain(before).any(|w| other.contains(w)) || water(words, holds) {
+        return None;
+    }
+    own.find(words[lays])
 }
 
 /// The clauses of a sentence: parted by commas that part no number, and by “then”.

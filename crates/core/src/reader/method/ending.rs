@@ -6,7 +6,7 @@ use crate::reader::quantity::Count;
 use crate::words::{Kind, Vessel};
 
 /// The widest pan that is one for loaves, cm (common practice, no source).
-const LOAF_WIDE: f64 = 15.0;
+pub(super) const LOAF_WIDE: f64 = 15.0;
 
 impl Course {
     /// All that was found, each with the sentence it stands in.
@@ -16,12 +16,18 @@ impl Course {
             self.bulk = self.rest.take();
         }
         // What bakes before the oven is turned down bakes at what it was heated to.
-        if let (Some(heated), [first, _, ..]) = (self.preheat.clone(), self.bakes.as_mut_slice())
+        if let (Some(heated), [first, second, ..]) = (self.preheat.clone(), self.bakes.as_mut_slice())
             && first.at.is_none()
-            && self.lowered
+            && (self.lowered || first.under.is_none() && second.at.is_some_and(|t| t.low < heated.count.low))
         {
             first.at = Some(heated.count);
             self.oven.insert(0, heated);
+        }
+        // “240 °C falling to 200 °C: 10 minutes hot, 15 at the lower heat”
+        if let (true, [first, .., last], [early, late]) =
+            (self.falls, self.oven.as_slice(), self.bakes.as_mut_slice())
+        {
+            (early.at, late.at) = (Some(first.count), Some(last.count));
         }
         // What was said of the oven once is what it bakes at.
         let first = self.oven.first().map(|t| t.count.low);
@@ -53,6 +59,13 @@ impl Course {
             }
         }
         self.bake_in_all();
+        let bake = self.found.iter().find(|f| f.found == Found::Bake).map(|f| f.low);
+        if let (Some(last), Some(bake)) = (self.foil_last.take(), bake)
+            && bake > last.count.low
+        {
+            let after = bake - last.count.low;
+            self.find(Found::Foil, Count { low: after, high: after }, "", &last.text);
+        }
         if self.several {
             // Two breads of one dough are further make-ups, not pieces of one kind in one vessel.
             self.pieces = None;
@@ -74,6 +87,19 @@ impl Course {
             && self.found.iter().any(|f| f.found == Found::Strands && f.text.contains("into a"))
         {
             p.count = Count { low: 1.0, high: 1.0 };
+        }
+        if self.rolled_up && self.vessel == Some(Vessel::Tin) && matches!(self.kind, None | Some(Kind::Tin)) {
+            self.kind = Some(Kind::Swirl);
+        }
+        self.one_in_its_tin();
+        self.spirals |= self.rolled_tight && self.pieces.as_ref().is_some_and(|p| p.count.low == 3.0);
+        if self.spirals && matches!(self.vessel, Some(Vessel::Tin | Vessel::Lidded)) {
+            self.kind = Some(Kind::Spirals);
+        }
+        let plaited = self.found.iter().find(|f| f.found == Found::Strands).map(|f| f.text.clone());
+        if let (Some(text), Some(Kind::Braid), None, false) = (plaited, self.kind, &self.pieces, self.several)
+        {
+            self.pieces = Some(Told { count: Count { low: 1.0, high: 1.0 }, text });
         }
         let spirals = self.kind == Some(Kind::Spirals);
         self.pan_and_pieces(self.pieces.as_ref().map(|p| p.count).filter(|_| !spirals));
@@ -100,6 +126,19 @@ impl Course {
         }
         self.found.sort_by_key(|f| f.found as usize);
         self.found
+    }
+
+    /// “Shape and put in a greased tin”: one loaf, where no number of pieces was said.
+    fn one_in_its_tin(&mut self) {
+        let loaf = matches!(self.kind, None | Some(Kind::Tin | Kind::Swirl));
+        let lone = self.pieces.is_none() && !self.several && self.touching.is_none();
+        let text = self.found.iter().find(|f| f.found == Found::BakesIn).map(|f| f.text.clone());
+        if let (Some(Vessel::Tin), true, Some(text)) = (self.vessel, loaf && lone, text) {
+            let words = |w: &str| text.to_lowercase().split(|c: char| !c.is_alphabetic()).any(|x| x == w);
+            if (words("tin") || words("pan")) && !words("tins") && !words("pans") {
+                self.pieces = Some(Told { count: Count { low: 1.0, high: 1.0 }, text });
+            }
+        }
     }
 
     fn bake_in_all(&mut self) {

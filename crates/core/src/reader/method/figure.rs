@@ -29,6 +29,9 @@ pub(super) fn word_start(text: &str, from: usize) -> Option<usize> {
 }
 
 pub(super) fn figure(rest: &mut &str) -> Option<Figure> {
+    if let Some(minutes) = between_clocks(rest) {
+        return Some(Figure::Time(Count { low: minutes, high: minutes }));
+    }
     // “another hour and a half”
     let (count, _) = match rest.strip_prefix("another ") {
         Some(after) if time_unit.parse_peek(after).is_ok() => {
@@ -54,6 +57,21 @@ pub(super) fn figure(rest: &mut &str) -> Option<Figure> {
             *rest = further;
             total = Count { low: total.low + more, high: total.high + more };
         }
+        // “4 h 30”
+        let mut further = *rest;
+        let bare: winnow::Result<f64> =
+            preceded(winnow::ascii::space1, winnow::ascii::float::<&str, f64, winnow::error::ContextError>)
+                .parse_next(&mut further);
+        let ends = further.chars().next().is_none_or(|c| matches!(c, ' ' | ',' | '.' | ';' | ')'));
+        let unit = time_unit.parse_peek(further).is_ok() || further.trim_start().starts_with(['°', 'º']);
+        if let Some(more) =
+            bare.ok().filter(|m| minutes == 60.0 && ends && !unit && [15.0, 30.0, 45.0].contains(m))
+            && total.low.fract() == 0.0
+            && total.low % 60.0 == 0.0
+        {
+            *rest = further;
+            total = Count { low: total.low + more, high: total.high + more };
+        }
         return Some(Figure::Time(total));
     }
     if let Ok(scale) = heat_unit.parse_next(rest) {
@@ -71,6 +89,25 @@ pub(super) fn figure(rest: &mut &str) -> Option<Figure> {
         return Some(Figure::Heat(Count { low: celsius(count.low), high: celsius(count.high) }));
     }
     Some(Figure::Bare(count))
+}
+
+/// Minutes from one time of the day to another: “07:20 to 11:00”.
+fn between_clocks(rest: &mut &str) -> Option<f64> {
+    let clock = |text: &str| -> Option<(f64, usize)> {
+        let (hours, after) = text.split_once([':', '.'])?;
+        let minutes = after.get(..2)?;
+        let ends = after.get(2..).is_none_or(|rest| !rest.starts_with(|c: char| c.is_ascii_digit()));
+        let fits = hours.len() <= 2 && text.as_bytes().get(hours.len()) == Some(&b':') && ends;
+        let (h, m): (f64, f64) = (hours.parse().ok()?, minutes.parse().ok()?);
+        (fits && h < 24.0 && m < 60.0).then_some((60.0 * h + m, hours.len() + 3))
+    };
+    let (from, long) = clock(rest)?;
+    let after = &rest[long..];
+    let gap =
+        [" to ", " until ", " till ", "-", "–", " - ", " – "].into_iter().find(|g| after.starts_with(g))?;
+    let (to, more) = clock(&after[gap.len()..])?;
+    *rest = &after[gap.len() + more..];
+    Some((to - from).rem_euclid(24.0 * 60.0))
 }
 
 /// Minutes of the unit said.

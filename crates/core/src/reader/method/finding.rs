@@ -28,8 +28,14 @@ choice! {
         MixedBy = "mixed-by", "Mixed";
         /// Kneading or mixing, min.
         Knead = "knead", "Kneading";
+        /// How long a mixer runs slowly first, min.
+        Slow = "slow", "Mixed slowly";
+        /// The mixer's speed, counted from its slowest.
+        Speed = "speed", "Mixer's speed";
         /// The butter goes in when the dough has been kneaded.
         LateButter = "late-butter", "Butter goes in late";
+        /// Fruit, nuts or seeds go in when the dough has been kneaded.
+        AddIns = "add-ins", "Fruit, nuts or seeds go in last";
         /// In how many portions late butter goes in.
         Portions = "portions", "Butter in portions";
         /// How long working it in takes, min.
@@ -56,6 +62,8 @@ choice! {
         PieceWeight = "piece-weight", "Each piece";
         /// Strands of a plait.
         Strands = "strands", "Strands";
+        /// Two strands are laid as a cross.
+        Crossed = "crossed", "Laid as a cross";
         /// How long a strand is rolled, cm.
         StrandLength = "strand-length", "Strands rolled to";
         /// The shape.
@@ -172,7 +180,8 @@ impl Finding {
             Found::Rim if self.low.abs() < 0.05 => "level with the rim".into(),
             Found::Rim if self.low < 0.0 => format!("{:.1} cm under the rim", -self.low),
             Found::Rim => format!("{:.1} cm over the rim", self.low),
-            Found::Bare | Found::Piped | Found::LateButter => "yes".into(),
+            Found::Bare | Found::Piped | Found::LateButter | Found::AddIns | Found::Crossed => "yes".into(),
+            Found::Speed => format!("{:.0}", self.low),
             Found::Cuts => Score::from_key(&self.key).map_or_else(String::new, |s| s.name().to_lowercase()),
             Found::RestMakes => {
                 let kind = Kind::from_key(&self.key).map_or("pieces", Kind::name);
@@ -218,7 +227,8 @@ impl Finding {
 
     /// Whether a station that works it out by itself goes by the recipe all the same.
     pub fn follows(&self) -> bool {
-        matches!(self.found, Found::Covered | Found::Foil | Found::Cool | Found::Preheat)
+        let stands = matches!(self.found, Found::Bulk | Found::Proof) && self.low >= LEFT_ALONE;
+        stands || matches!(self.found, Found::Covered | Found::Foil | Found::Cool | Found::Preheat)
     }
 
     /// Whether it sets a wish at a station.
@@ -243,6 +253,8 @@ impl Finding {
             Found::Pan => (8.0, 60.0, "a pan"),
             Found::PanDepth => (1.0, 20.0, "a pan's depth"),
             Found::Kneads => (1.0, 20.0, "kneading again"),
+            Found::Slow => (1.0, 20.0, "mixing slowly"),
+            Found::Speed => (1.0, 8.0, "a mixer's speed"),
             Found::Butter => (1.0, 40.0, "working butter in"),
             Found::Together => (2.0, 60.0, "one pan"),
             Found::Proof | Found::Bulk | Found::Second => (5.0, 36.0 * 60.0, "a rise"),
@@ -268,6 +280,17 @@ impl Finding {
             Found::Rim => formula.rise.rim = Some(self.low),
             Found::Bare => formula.rise.uncovered = true,
             Found::Cuts => formula.finish.score = Score::from_key(&self.key),
+            Found::Slow => {
+                let slow = Minutes(middle.clamp(1.0, 20.0));
+                formula.mix.slow = Some(slow);
+                // What was said of kneading is all of it, the slow minutes too.
+                formula.mix.knead = formula.mix.knead.map(|all| Minutes((all - slow).0.max(1.0)));
+            }
+            Found::Speed => formula.mix.speed = Some(self.low.clamp(1.0, 8.0) as u32),
+            Found::Crossed => {
+                formula.shape.crossed = true;
+                formula.shape.strands = 2;
+            }
             Found::Piped => formula.finish.piped = true,
             Found::MainPart => {
                 let each = middle / f64::from(formula.shape.pieces);
@@ -302,6 +325,10 @@ impl Finding {
                     // It is baked when its time is over, whatever it has grown by: most of its rise it has had.
                     rise.target = rise.target.min(COLD_PROOF);
                 }
+            }
+            Found::Bulk if self.follows() => formula.rise.bulk.stays = Some(Hours(hours.0.clamp(0.25, 72.0))),
+            Found::Proof if self.follows() => {
+                formula.rise.proof.stays = Some(Hours(hours.0.clamp(0.25, 72.0)));
             }
             Found::Soaker => stands(formula, Stage::Soaker, hours),
             Found::Preferment => {
@@ -383,6 +410,10 @@ impl Finding {
         }
     }
 }
+
+/// A rise of so many minutes is one that is slept through: it stands as long as it is said (common practice, no
+/// source).
+const LEFT_ALONE: f64 = 8.0 * 60.0;
 
 /// How far a shaped dough rises by in a fridge, times (common practice, no source).
 const COLD_PROOF: f64 = 1.2;

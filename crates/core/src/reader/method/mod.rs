@@ -5,6 +5,7 @@
 //! size: ovens over 300 are in °F (common practice, no source).
 
 mod another;
+mod baking;
 mod clause;
 mod course;
 mod ending;
@@ -14,6 +15,8 @@ mod pan;
 mod rarely;
 mod said;
 mod things;
+mod times;
+mod waits;
 
 pub use finding::{Finding, Found};
 
@@ -72,9 +75,9 @@ fn sentences(line: &str) -> Vec<&str> {
         let ends = match c {
             ';' | '!' => true,
             '.' => {
-                after.trim_start().chars().next().is_none_or(char::is_uppercase)
-                    && after.starts_with([' ', '\t'])
-                    || after.is_empty()
+                let next = after.trim_start().chars().next();
+                let begins = next.is_none_or(char::is_uppercase) || figures_begin(&line[from..i], next);
+                begins && after.starts_with([' ', '\t']) || after.is_empty()
             }
             _ => false,
         };
@@ -86,6 +89,14 @@ fn sentences(line: &str) -> Vec<&str> {
     out.push(line[from..].trim());
     out.retain(|s| !s.is_empty());
     out
+}
+
+/// Whether a sentence may begin with a figure after what ends in a full stop: `… proof. 15 minutes at`, but not
+/// `approx. 15`.
+fn figures_begin(before: &str, next: Option<char>) -> bool {
+    let word = before.rsplit(|c: char| !c.is_alphabetic()).next().unwrap_or("").to_lowercase();
+    let cut = ["approx", "temp", "mins", "about", "tsps", "tbsp", "degs"].contains(&word.as_str());
+    next.is_some_and(|c| c.is_ascii_digit()) && (word.len() >= 4 && !cut || before.ends_with(')'))
 }
 
 #[cfg(test)]

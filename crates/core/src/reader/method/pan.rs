@@ -4,7 +4,7 @@ use super::course::Course;
 use super::finding::Found;
 use super::said::number_word;
 use crate::reader::quantity::Count;
-use crate::units::OUNCE;
+use crate::units::{OUNCE, vulgar_fraction};
 
 /// A pan by its inside, cm.
 #[derive(Clone, Debug, PartialEq)]
@@ -80,7 +80,14 @@ fn tokens(lower: &str) -> Vec<Token<'_>> {
             c => c.len_utf8(),
         };
         let (token, after) = rest.split_at(long);
-        match token.trim_end_matches('.').parse() {
+        let part = after.chars().next().and_then(vulgar_fraction);
+        match token.trim_end_matches('.').parse::<f64>() {
+            // “8½”
+            Ok(n) if c.is_ascii_digit() && part.is_some() => {
+                out.push(Token::Number(n + part.unwrap_or_default()));
+                rest = after.get(after.chars().next().map_or(0, char::len_utf8)..).unwrap_or("");
+                continue;
+            }
             Ok(n) if c.is_ascii_digit() => out.push(Token::Number(n)),
             _ if c.is_alphabetic() => out.push(Token::Word(token)),
             _ if "×\"″”'".contains(c) => out.push(Token::Word(if c == '×' { "x" } else { "inch" })),
@@ -182,8 +189,27 @@ pub(super) fn pan_said(text: &str, lower: &str) -> Option<PanSaid> {
 
 /// Whether a sentence says that pieces touch, or are about to.
 pub(super) fn touching(lower: &str) -> bool {
-    let says = ["touching", "side by side", "snugly", "close together", "nestle", "packed together"];
-    let not = ["not touching", "not quite touching", "without touching", "apart", "not too close together"];
+    let says = [
+        "touching",
+        "will touch",
+        "just touch",
+        "touch each other",
+        "shoulder to shoulder",
+        "side by side",
+        "snugly",
+        "close together",
+        "nestle",
+        "packed together",
+    ];
+    let not = [
+        "not touching",
+        "don't touch",
+        "do not touch",
+        "not quite touching",
+        "without touching",
+        "apart",
+        "not too close together",
+    ];
     says.iter().any(|w| lower.contains(w)) && !not.iter().any(|w| lower.contains(w))
 }
 

@@ -1,6 +1,6 @@
 //! What methods say more rarely: butter in portions, a line in the pan, cuts and crosses.
 
-use super::course::{At, Course};
+use super::course::{At, Course, Told};
 use super::finding::Found;
 use super::pan::INCH;
 use super::said::number_word;
@@ -56,6 +56,31 @@ fn length_before(words: &[&str], end: usize) -> Option<f64> {
     Some(per * if halved { 0.5 } else { n.unwrap_or(1.0) })
 }
 
+/// `2`, `two`, `second`.
+fn ordinal(word: &str) -> Option<f64> {
+    match word {
+        "first" => Some(1.0),
+        "second" => Some(2.0),
+        "third" => Some(3.0),
+        "fourth" => Some(4.0),
+        _ => number_word(word),
+    }
+}
+
+/// Minutes that stand just before a word, “3 minutes on low”, or just behind it, “on low for 3 to 4 minutes”.
+fn minutes_near(words: &[&str], at: usize) -> Option<Count> {
+    let is = |i: usize| words.get(i).is_some_and(|w| matches!(*w, "min" | "mins" | "minute" | "minutes"));
+    let ends_at = |i: usize| -> Option<Count> {
+        let high = number(words.get(i.checked_sub(1)?)?)?;
+        let joined = i.checked_sub(2).is_some_and(|i| matches!(words[i], "to" | "or"));
+        let low = i.checked_sub(3).filter(|_| joined).and_then(|i| number(words[i])).unwrap_or(high);
+        Some(Count { low, high })
+    };
+    let before = (at.saturating_sub(3)..at).rev().find(|i| is(*i));
+    let behind = (at + 1..(at + 7).min(words.len())).find(|i| is(*i));
+    before.or(behind).and_then(ends_at)
+}
+
 impl Course {
     /// Takes in what a sentence says besides its times, temperatures and counts. `at` is how far the dough had come
     /// before it.
@@ -64,6 +89,7 @@ impl Course {
         let words = words(lower);
         let late = [
             "add the butter",
+            "adding the butter",
             "add the soft butter",
             "add the softened butter",
             "work in the butter",
@@ -71,12 +97,41 @@ impl Course {
             "work the butter in",
             "knead in the butter",
             "beat in the butter",
+            "beat the butter in",
             "everything but the butter",
             "except the butter",
             "all but the butter",
         ];
         if at <= At::Mixed && says(&late) && (at == At::Mixed || says(&["knead", "mix", "then"])) {
             self.find(Found::LateButter, one(1.0), "", text);
+        }
+        let extras = [
+            "fruit",
+            "raisin",
+            "sultana",
+            "currant",
+            "nuts",
+            "walnut",
+            "hazelnut",
+            "almond",
+            "seeds",
+            "olives",
+            "chocolate",
+            "peel",
+            "add-ins",
+            "inclusions",
+        ];
+        let last = [
+            "at the end",
+            "last minute",
+            "last moment",
+            "right at the end",
+            "then the",
+            "finally",
+            "everything but",
+        ];
+        if at <= At::Mixed && says(&extras) && says(&last) && !says(&["soak", "sprinkle", "scatter"]) {
+            self.find(Found::AddIns, one(1.0), "", text);
         }
         if at <= At::Mixed && says(&["butter", "fat", "lard"]) {
             let portions =
@@ -87,14 +142,19 @@ impl Course {
                 self.find(Found::LateButter, one(1.0), "", text);
             }
         }
+        self.mixer(text, lower, &words, at);
         self.line_in_the_pan(text, lower, &words);
         if let Some(i) = words.iter().position(|w| *w == "thick" || *w == "thickness")
             && at < At::Baking
-            && says(&["roll", "press", "sheet", "pat ", "flat"])
+            && says(&["roll", "press", "sheet", "pat ", "flat", "stretch", "spread"])
             && let Some(cm) = length_before(&words, i)
             && (0.3..=8.0).contains(&cm)
         {
             self.find(Found::Thick, one(cm), "", text);
+        }
+        let strands = says(&["strand", "rope", "sausage", "plait", "braid"]);
+        if at < At::Baking && strands && says(&["as a cross", "into a cross", "like a cross", "in a cross"]) {
+            self.find(Found::Crossed, one(1.0), "", text);
         }
         if at < At::Baking && says(&["strand", "rope", "sausage"]) {
             let cm = (1..words.len()).find_map(|i| {
@@ -109,6 +169,9 @@ impl Course {
             let score = if says(&["dock", "prick"]) {
                 Some(Score::Docked)
             } else if says(&[
+                "score x",
+                "slash x",
+                "snip a cross",
                 "cut a cross",
                 "score a cross",
                 "slash a cross",
@@ -138,7 +201,7 @@ impl Course {
                 self.find(Found::Piped, one(1.0), "", text);
             }
         }
-        if at >= At::Risen
+        if self.at >= At::Risen
             && at < At::Baking
             && says(&["uncovered", "without a cover", "leave them bare"])
             && !says(&["bake", "oven"])
@@ -148,13 +211,58 @@ impl Course {
         self.another_bread(text, lower, &words);
     }
 
+    /// “3 minutes on low, then 6 on speed 2”.
+    fn mixer(&mut self, text: &str, lower: &str, words: &[&str], at: At) {
+        let mixes =
+            ["knead", "mix", "beat", "speed", "run it", "hook", "medium"].iter().any(|w| lower.contains(w));
+        if at > At::Mixed || !mixes {
+            return;
+        }
+        // “on speed 2”, “second speed”; one that is the first is the slow one.
+        let speed = words.iter().enumerate().find_map(|(i, w)| {
+            let n = match *w {
+                "speed" => [words.get(i + 1), i.checked_sub(1).and_then(|i| words.get(i))]
+                    .into_iter()
+                    .flatten()
+                    .find_map(|w| ordinal(w))?,
+                _ => return None,
+            };
+            (n > 1.0).then_some(n)
+        });
+        if let Some(n) = speed.filter(|n| n.fract() == 0.0 && *n <= 8.0) {
+            self.find(Found::Speed, one(n), "", text);
+        }
+        let slow = words.iter().enumerate().find_map(|(i, w)| {
+            let beside = [i.checked_sub(1), Some(i + 1)].into_iter().flatten();
+            let first = *w == "speed"
+                && beside.filter_map(|n| words.get(n)).filter_map(|w| ordinal(w)).any(|n| n == 1.0);
+            (matches!(*w, "low" | "slow" | "slowly" | "lowest" | "slowest") || first).then_some(i)
+        });
+        let fast = ["medium", "high", "faster", "fast", "quicker"];
+        let turned_up = words.iter().any(|w| fast.contains(w)) || speed.is_some();
+        let slowly = slow.and_then(|i| minutes_near(words, i));
+        match (slowly, turned_up) {
+            (Some(minutes), true) => self.find(Found::Slow, minutes, "", text),
+            // “… on low for 2 minutes. Increase to medium …”
+            (Some(minutes), false) => self.slowly = Some(Told { count: minutes, text: text.into() }),
+            (None, true) => {
+                if let Some(t) = self.slowly.take() {
+                    self.find(Found::Slow, t.count, "", &t.text);
+                }
+            }
+            (None, false) => {}
+        }
+    }
+
     /// “until it stands 1 cm above the rim”, “a finger under the rim”, “level with the rim”.
     fn line_in_the_pan(&mut self, text: &str, lower: &str, words: &[&str]) {
         let Some(rim) = words.iter().position(|w| matches!(*w, "rim" | "edge" | "top")) else { return };
         let of_a_pan = words[rim] == "rim"
             || ["tin", "pan", "mould", "dish"].iter().any(|v| lower.contains(v)) && lower.contains("of the");
         let rises =
-            ["ris", "prove", "proof", "stand", "until", "reach", "leave"].iter().any(|w| lower.contains(w));
+            ["ris", "prove", "proof", "stand", "until", "till", "reach", "leave", "come", "grow", "climb"]
+                .iter()
+                .any(|w| lower.contains(w));
         if !of_a_pan || !rises {
             return;
         }
@@ -165,13 +273,25 @@ impl Course {
         let (over, under) = (at(&["above", "over"]), at(&["below", "under", "beneath", "from"]));
         let cm = match (over, under) {
             (Some(i), _) => length_before(words, i),
-            (None, Some(i)) => length_before(words, i).map(|cm| -cm),
+            (None, Some(i)) => {
+                let just = ["just", "right", "close"].contains(&words[i.saturating_sub(1)]);
+                length_before(words, i).or(just.then_some(1.0)).map(|cm| -cm)
+            }
             (None, None) => {
                 let level = at(&["to", "with", "reaches", "at", "the"]).is_some();
                 (level && words[rim] == "rim").then_some(0.0)
             }
         };
-        if let Some(cm) = cm.filter(|cm| cm.abs() <= 8.0) {
+        // “over the rim by 1 cm”
+        let by = words.get(rim + 1).filter(|w| **w == "by").and_then(|_| {
+            let end = (rim + 5).min(words.len());
+            length_before(&words[..end], end)
+                .map(|cm| if over.is_none() && under.is_some() { -cm } else { cm })
+        });
+        // “until it nearly reaches the rim”
+        let nearly = ["nearly", "almost", "just under", "just below"].iter().any(|w| lower.contains(w));
+        let cm = cm.map(|cm| if cm == 0.0 && nearly { -1.0 } else { cm });
+        if let Some(cm) = by.or(cm).filter(|cm| cm.abs() <= 8.0) {
             self.find(Found::Rim, one((100.0 * cm).round() / 100.0), "", text);
         }
     }

@@ -38,14 +38,28 @@ pub(super) enum Act {
 }
 
 /// Words that name an act. Of two at one place the longer counts.
-pub(super) const ACTS: [(&str, Act); 124] = [
+pub(super) const ACTS: [(&str, Act); 150] = [
     ("knead", Act::Knead),
+    ("rubaud", Act::Knead),
+    ("work it", Act::Knead),
+    ("work the dough", Act::Knead),
+    ("work to a", Act::Knead),
+    ("work everything", Act::Knead),
+    ("work into a dough", Act::Knead),
+    ("stir it together", Act::Knead),
+    ("stir together", Act::Knead),
+    ("stir everything together", Act::Knead),
     ("mix", Act::Knead),
     ("beat", Act::Knead),
     ("work in", Act::Knead),
     ("by machine", Act::Knead),
     ("on speed", Act::Knead),
     ("on low", Act::Knead),
+    ("low for", Act::Knead),
+    ("medium for", Act::Knead),
+    ("on medium", Act::Knead),
+    ("stir it for", Act::Knead),
+    ("stir for", Act::Knead),
     ("slow", Act::Knead),
     ("rise", Act::Wait),
     ("rising", Act::Wait),
@@ -87,6 +101,7 @@ pub(super) const ACTS: [(&str, Act); 124] = [
     ("roll each", Act::Shape),
     ("roll out", Act::Shape),
     ("roll it", Act::Shape),
+    ("roll the dough", Act::Shape),
     ("roll them", Act::Shape),
     ("plait", Act::Shape),
     ("braid", Act::Shape),
@@ -95,14 +110,8 @@ pub(super) const ACTS: [(&str, Act); 124] = [
     ("press it out", Act::Shape),
     ("roll up", Act::Shape),
     ("flatten", Act::Shape),
-    ("place in a", Act::Shape),
-    ("place it in", Act::Shape),
-    ("put into the tin", Act::Shape),
-    ("put it in the tin", Act::Shape),
-    ("put it into", Act::Shape),
     ("make a round", Act::Shape),
     ("make it into", Act::Shape),
-    ("into the tin", Act::Shape),
     ("sit ", Act::Wait),
     ("sits", Act::Wait),
     ("press out", Act::Shape),
@@ -129,10 +138,20 @@ pub(super) const ACTS: [(&str, Act); 124] = [
     ("heat them to", Act::Preheat),
     ("heat the pot", Act::Preheat),
     ("get the oven", Act::Preheat),
+    ("get the pot", Act::Preheat),
+    ("put the pot in", Act::Preheat),
+    ("pot in the oven", Act::Preheat),
+    ("oven heats", Act::Preheat),
+    ("oven is heating", Act::Preheat),
+    ("oven warms", Act::Preheat),
+    ("get your oven", Act::Preheat),
+    ("very hot", Act::Preheat),
     ("oven on", Act::Preheat),
     ("oven to", Act::Preheat),
     ("meanwhile heat", Act::Preheat),
     ("turn down", Act::Lower),
+    ("turn the heat down", Act::Lower),
+    ("turn the temperature down", Act::Lower),
     ("turn it down", Act::Lower),
     ("turn the oven down", Act::Lower),
     ("lower the", Act::Lower),
@@ -145,6 +164,9 @@ pub(super) const ACTS: [(&str, Act); 124] = [
     ("bake covered", Act::Covered),
     ("covered for", Act::Covered),
     ("lid on", Act::Covered),
+    ("with lid", Act::Covered),
+    ("put on the lid", Act::Covered),
+    ("put on its lid", Act::Covered),
     ("with the lid", Act::Covered),
     ("under the lid", Act::Covered),
     ("lid off", Act::Uncovered),
@@ -158,15 +180,20 @@ pub(super) const ACTS: [(&str, Act); 124] = [
     ("rotate", Act::Aside),
     ("dip", Act::Bath),
     ("boil each", Act::Bath),
+    ("simmer", Act::Bath),
+    ("soda bath", Act::Bath),
+    ("lye bath", Act::Bath),
     ("poach", Act::Bath),
     ("cool", Act::Cool),
     ("before cutting", Act::Cool),
+    ("don't cut", Act::Cool),
     ("before slicing", Act::Cool),
     ("do not cut", Act::Cool),
 ];
 
 /// Words that are none of those that begin like them: “the rest” is no rest, “shape of”.
-pub(super) const NO_ACT: [&str; 13] = [
+pub(super) const NO_ACT: [&str; 14] = [
+    "folds of",
     "a preheated",
     "the preheated",
     "from the fridge",
@@ -183,7 +210,8 @@ pub(super) const NO_ACT: [&str; 13] = [
 ];
 
 /// What a ripe or soaked thing is called that is made ahead.
-pub(super) const LEAVENS: [&str; 12] = [
+pub(super) const LEAVENS: [&str; 13] = [
+    "build:",
     "levain",
     "starter",
     "sourdough",
@@ -234,12 +262,19 @@ pub(super) const VESSELS: [(&str, Vessel); 27] = [
 ];
 
 /// How it is mixed.
-pub(super) const METHODS: [(&str, Method); 15] = [
+pub(super) const METHODS: [(&str, Method); 26] = [
     ("paddle", Method::Paddle),
     ("hand mixer", Method::HandMixer),
     ("stand mixer", Method::Mixer),
     ("mixer", Method::Mixer),
     ("by machine", Method::Mixer),
+    ("in the machine", Method::Mixer),
+    ("with the machine", Method::Mixer),
+    ("on low", Method::Mixer),
+    ("on medium", Method::Mixer),
+    ("second speed", Method::Mixer),
+    ("min slow", Method::Mixer),
+    ("in a machine", Method::Mixer),
     ("dough hook", Method::Mixer),
     ("on speed", Method::Mixer),
     ("minutes slow", Method::Mixer),
@@ -249,7 +284,11 @@ pub(super) const METHODS: [(&str, Method); 15] = [
     ("not knead", Method::None),
     ("without kneading", Method::None),
     ("by hand", Method::Hand),
+    ("with your hands", Method::Hand),
+    ("on the worktop", Method::Hand),
+    ("on the bench", Method::Hand),
     ("floured surface", Method::Hand),
+    ("floured board", Method::Hand),
 ];
 
 /// Shapes by the word for a piece; `None` is a piece or a loaf of no shape of its own.
@@ -287,7 +326,7 @@ pub(super) const PIECES: [(&str, Option<Kind>); 30] = [
 ];
 
 /// Words that may stand between a count and its pieces.
-pub(super) const BETWEEN: [&str; 22] = [
+pub(super) const BETWEEN: [&str; 26] = [
     "equal",
     "even",
     "greased",
@@ -295,6 +334,10 @@ pub(super) const BETWEEN: [&str; 22] = [
     "oiled",
     "lined",
     "large",
+    "loose",
+    "taut",
+    "neat",
+    "rough",
     "small",
     "medium",
     "soft",
