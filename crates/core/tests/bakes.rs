@@ -225,3 +225,33 @@ fn the_table_in_the_docs_is_of_today() {
     let all = all();
     docs::of_today(&[("bakes.md", table(&all)), ("bakes.svg", picture(&all))]);
 }
+
+/// Heat walks into a plait as into a tin loaf: the minutes to one core go with one power of the mass, between that of a
+/// surface that limits (a third) and of heat that only conducts (two thirds). What comes out at last has its colour too,
+/// which small loaves in a slow oven wait for.
+#[test]
+fn minutes_go_with_one_power_of_mass_in_plait_and_tin() {
+    let power = |case: &dyn Fn(u32) -> String, rest: &str| {
+        let points: Vec<(f64, f64)> = [300, 450, 700, 1000, 1500]
+            .map(|grams| {
+                let out = bake(&input(&case(grams), rest)).unwrap();
+                let after = out.curve.iter().position(|m| m.core >= 85.0).expect("it gets to 85 °C");
+                let (a, b) = (&out.curve[after - 1], &out.curve[after]);
+                let minutes = a.minutes + (85.0 - a.core) / (b.core - a.core) * (b.minutes - a.minutes);
+                (f64::from(grams).ln(), minutes.ln())
+            })
+            .to_vec();
+        let n = points.len() as f64;
+        let (x, y) =
+            (points.iter().map(|p| p.0).sum::<f64>() / n, points.iter().map(|p| p.1).sum::<f64>() / n);
+        let (over, under) =
+            points.iter().fold((0.0, 0.0), |s, p| (s.0 + (p.0 - x) * (p.1 - y), s.1 + (p.0 - x) * (p.0 - x)));
+        over / under
+    };
+    let plait = power(&|g| format!("{g} braid braid sheet 180"), "sugar=9 wash water=40");
+    let tin = power(&|g| format!("{g} tin tin tin 200"), "");
+    assert!((plait - tin).abs() < 0.05, "{plait:.2} and {tin:.2}");
+    for power in [plait, tin] {
+        assert!((1.0 / 3.0..=2.0 / 3.0).contains(&power), "{plait:.2} and {tin:.2}");
+    }
+}

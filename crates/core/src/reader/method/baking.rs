@@ -76,7 +76,7 @@ impl Course {
         let told = Told { count: t, text: c.text.into() };
         let core = c.own().split(|x: char| !x.is_alphabetic()).any(|w| w == "core");
         let of_the_core = core || ["internal", "inside", "thermometer"].iter().any(|w| c.own().contains(w));
-        if t.low >= 120.0 && of_the_core && !c.own().contains("oven") {
+        if t.low >= 120.0 && of_the_core && act != Some(Act::Lower) && !c.own().contains("oven") {
             // 190 can only be °F; said as °C it is doubted where it belongs.
             self.find(Found::Core, t, "", c.text);
         } else if t.low >= 120.0 {

@@ -58,6 +58,17 @@ impl Course {
                 self.find(found, t.count, "", &t.text);
             }
         }
+        if self.several && self.bakes.len() == 1 {
+            // “The rolls for 18 minutes” is of one of them.
+            let one = ["the rolls for", "the buns for", "the loaf for", "the plait for", "the round for"];
+            let of_one = |text: &str| {
+                let lower = text.to_lowercase();
+                one.iter()
+                    .filter_map(|w| lower.split_once(w))
+                    .any(|(_, t)| t.trim_start().starts_with(|c: char| c.is_ascii_digit()))
+            };
+            self.bakes.retain(|b| !of_one(&b.text));
+        }
         self.bake_in_all();
         let bake = self.found.iter().find(|f| f.found == Found::Bake).map(|f| f.low);
         if let (Some(last), Some(bake)) = (self.foil_last.take(), bake)
@@ -95,6 +106,17 @@ impl Course {
         self.spirals |= self.rolled_tight && self.pieces.as_ref().is_some_and(|p| p.count.low == 3.0);
         if self.spirals && matches!(self.vessel, Some(Vessel::Tin | Vessel::Lidded)) {
             self.kind = Some(Kind::Spirals);
+        }
+        let told = |what: Found, key: &str| {
+            self.found.iter().any(|f| f.found == what && (key.is_empty() || f.key == key))
+        };
+        if self.kind.is_none()
+            && self.pieces.is_none()
+            && told(Found::Cuts, "docked")
+            && told(Found::Thick, "")
+            && !self.found.iter().any(|f| f.found == Found::Thick && f.text.contains("cut"))
+        {
+            self.kind = Some(Kind::Flat);
         }
         let plaited = self.found.iter().find(|f| f.found == Found::Strands).map(|f| f.text.clone());
         if let (Some(text), Some(Kind::Braid), None, false) = (plaited, self.kind, &self.pieces, self.several)

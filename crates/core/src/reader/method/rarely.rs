@@ -179,15 +179,17 @@ impl Course {
                 "cross into the top",
             ]) {
                 Some(Score::Cross)
-            } else if says(&[
-                "slash once",
-                "score once",
-                "one long cut",
-                "one long slash",
-                "a single slash",
-                "a single cut",
-                "slash it once",
-            ]) {
+            } else if says(&["slash", "score"]) && says(&[" once"]) && !says(&["brush"])
+                || says(&[
+                    "slash once",
+                    "score once",
+                    "one long cut",
+                    "one long slash",
+                    "a single slash",
+                    "a single cut",
+                    "slash it once",
+                ])
+            {
                 Some(Score::Single)
             } else if says(&["slash diagonally", "diagonal cuts", "diagonal slashes", "slanting cuts"]) {
                 Some(Score::Slanting)
