@@ -20,7 +20,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await visit(house, '/formulas', viewport, async (page) => {
         await page.getByLabel('Name', { exact: true }).fill(`Mill loaf, ${size}`);
         await page.getByLabel('Style').selectOption('tin');
-        await page.getByRole('button', { name: 'Begin' }).click();
+        await page.getByRole('button', { name: 'Create' }).click();
         await page.waitForURL('**/formula');
         await type(page, 'lines.0.grams', '600');
         await type(page, 'lines.1.percent', '66');
@@ -58,7 +58,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByRole('link', { name: /Four-strand honey plait/ }).click();
         await page.waitForURL('**/formula');
         await station(page, 'shape');
-        await page.getByRole('button', { name: 'Make something else of a part of the dough' }).click();
+        await page.getByRole('button', { name: 'Add a portion: another bread from this dough' }).click();
         const makeup = page.locator('fieldset.makeup');
         await makeup.getByLabel('Shape').selectOption('tin');
         await makeup.getByLabel('On or in').selectOption('tin');
@@ -85,7 +85,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
 
     it('a pasted recipe becomes a formula', async () => {
       await visit(house, '/formulas', viewport, async (page) => {
-        await page.getByRole('link', { name: 'Bring in a recipe' }).click();
+        await page.getByRole('link', { name: 'Import a recipe' }).click();
         await page.getByRole('textbox', { name: 'The lines as written or said' }).fill('4 cups flour\n1 1/2 cups lukewarm water\n2 tsp salt\n1 packet instant yeast\n1 egg, for brushing');
         await page.getByRole('button', { name: 'Read' }).click();
         await page.getByText('It may be any of these').waitFor();
@@ -93,7 +93,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByLabel('Ingredient of “4 cups flour”').fill('Bread flour');
         await page.getByLabel('Grams of “4 cups flour”').fill('540');
         await page.getByLabel('Name of the formula').fill(`Guest loaf, ${size}`);
-        await page.getByRole('button', { name: 'Make the formula' }).click();
+        await page.getByRole('button', { name: 'Create the formula' }).click();
         await page.waitForURL('**/formula');
         assert.match(await read(page, 'rail-formula'), /^9\d\d g$/);
         assert.equal(await page.locator('[name="lines.0.grams"]').inputValue(), '540');
@@ -115,7 +115,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await moved(page, 'day', day);
         await moved(page, 'mix', water);
         assert.match(await page.locator('.stop[data-station="rise"] .stop-was').innerText(), /^−\d+ min against saved$/);
-        await page.getByRole('link', { name: 'Put back' }).click();
+        await page.getByRole('link', { name: 'Discard changes' }).click();
         await page.waitForFunction(() => document.querySelector('[name="mix.desired"]')?.value === '25');
         assert.equal(await read(page, 'rail-rise'), rise);
       });
@@ -183,7 +183,7 @@ describe('tabs and keys', () => {
   it('the keys do what the sheet says', async () => {
     await visit(house, '/formulas/1/formula', WIDE, async (page) => {
       await page.keyboard.press('?');
-      await page.getByRole('heading', { name: 'Keys' }).waitFor();
+      await page.getByRole('heading', { name: 'Keyboard shortcuts' }).waitFor();
       await page.keyboard.press('Escape');
       await page.keyboard.press('Alt+5');
       await page.waitForURL('**/oven');

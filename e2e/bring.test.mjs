@@ -50,12 +50,12 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.locator('button[value="new:6"]').click();
         await page.waitForFunction(() => document.querySelector('[name="rows.6.like"]'));
         await type(page, 'rows.6.ingredient', `Moon powder ${size}`);
-        await press(page, 'Make the formula');
+        await press(page, 'Create the formula');
         await page.getByText('Pick the ingredient of the catalogue that it is most like.').waitFor();
         await type(page, 'rows.6.like', 'Milk powder');
         await page.locator('button[value="weigh:6"]').click();
         await page.waitForFunction(() => document.querySelector('[name="rows.6.grams"]')?.value);
-        await press(page, 'Make the formula');
+        await press(page, 'Create the formula');
         await page.waitForURL(/\/formulas\/\d+\/formula/);
         assert.equal(await value(page, 'shape.pieces'), '12');
         assert.equal(await value(page, 'shape.kind'), 'roll');
@@ -95,7 +95,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByRole('link', { name: 'New ingredient of your own' }).click();
         await type(page, 'name', `Stone mill ${size}`);
         await type(page, 'protein', '13,4');
-        await press(page, 'Work it out again');
+        await press(page, 'Recalculate');
         assert.match(await page.locator('.own-grid').innerText(), /13\.4 g/);
         await page.getByText('More figures').click();
         await type(page, 'water', '99');
@@ -120,24 +120,24 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       }, { expectErrors: true });
     });
 
-    it('formulas are looked for, sorted, put away and taken out', async () => {
+    it('formulas are searched, sorted, archived and restored', async () => {
       await visit(house, '/formulas', viewport, async (page) => {
         const names = () => page.locator('.loaf-name').allInnerTexts();
         await type(page, 'q', 'caraway');
-        await press(page, 'Look');
+        await press(page, 'Search');
         assert.deepEqual(await names(), ["Walkers' rye buns"], 'by an ingredient');
         await page.getByRole('link', { name: 'Show all' }).click();
         await page.locator('#tag').selectOption('toast');
         await page.locator('#sort').selectOption('hydration');
-        await press(page, 'Look');
+        await press(page, 'Search');
         const toast = await names();
         assert.equal(toast.length, 2);
         assert.match(toast[0], /Sorghum/, 'the wettest first');
-        await press(page, `Put away ${toast[0]}`);
+        await press(page, `Archive ${toast[0]}`);
         assert.ok(!(await names()).includes(toast[0]));
-        await page.getByRole('link', { name: '1 put away' }).click();
+        await page.getByRole('link', { name: '1 in the archive' }).click();
         assert.deepEqual(await accessibility(page), []);
-        await press(page, `Take out ${toast[0]}`);
+        await press(page, `Restore ${toast[0]}`);
         await page.goto(`${house.address}/formulas`);
         assert.ok((await names()).includes(toast[0]));
       });

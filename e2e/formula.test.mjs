@@ -24,10 +24,10 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         assert.equal(await page.locator('[data-slip]').count(), 0);
         await type(page, 'lines.3.grams', '11');
         await page.locator('[data-slip="salt-unusual"]').waitFor();
-        await press(page, 'I mean it');
+        await press(page, 'Keep it so');
         await page.getByText('Meant so:').waitFor();
         assert.equal(await page.locator('[data-slip]').count(), 0);
-        await press(page, 'Ask again');
+        await press(page, 'Warn again');
         await page.locator('[data-slip="salt-unusual"]').waitFor();
       });
     });
@@ -43,7 +43,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.evaluate(() => scrollTo(0, 0));
         assert.deepEqual(await accessibility(page), []);
         assert.equal(await value(page, 'lines.6.ingredient'), 'Butter', 'nothing is changed yet');
-        await press(page, 'Leave it');
+        await press(page, 'Dismiss');
         await shown.waitFor({ state: 'detached' });
         await press(page, 'Butter to vegetable oil');
         await press(page, 'Accept the swap');
@@ -58,10 +58,10 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByText('This for that').click();
         await type(page, 'swap.from', 'Bread flour');
         await type(page, 'swap.to', 'Sawdust');
-        await press(page, 'Show what it changes');
+        await press(page, 'Preview');
         await page.locator('[data-fault="swap.to"]', { hasText: 'Pick a name from the list.' }).waitFor();
         await type(page, 'swap.to', 'White spelt flour');
-        await press(page, 'Show what it changes');
+        await press(page, 'Preview');
         await page.locator('[data-test="swap"]', { hasText: 'drinks less' }).waitFor();
       });
     });
@@ -113,7 +113,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByRole('button', { name: 'Poolish', exact: true }).click();
         await page.getByText('Poolish: time, place, size').click();
         await type(page, 'size.poolish', '20');
-        await press(page, 'Size it');
+        await press(page, 'Calculate');
         await page.waitForFunction(() => document.querySelectorAll('[data-stage=poolish] tbody input[list]').length >= 3);
         assert.equal(await value(page, 'lines.0.grams'), '90');
         assert.equal(await read(page, 'rail-formula'), before, 'the whole stays');
@@ -132,7 +132,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByRole('link', { name: 'Versions' }).click();
         await page.getByText(`for the ${size} pot`).waitFor();
         assert.match(await read(page, 'beside'), /Bread flour/);
-        const back = page.getByRole('button', { name: /^Go back to version/ }).first();
+        const back = page.getByRole('button', { name: /^Restore version/ }).first();
         await back.click();
         await page.waitForURL('**/formula');
         assert.equal(await value(page, 'lines.0.grams'), was);
@@ -150,7 +150,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
 
     it('one dough becomes two things', async () => {
       await visit(house, '/formulas/1/shape', viewport, async (page) => {
-        await press(page, 'Make something else of a part of the dough');
+        await press(page, 'Add a portion: another bread from this dough');
         await page.getByRole('rowheader', { name: /^Bun/ }).first().waitFor();
         await page.evaluate(() => scrollTo(0, 0));
         assert.deepEqual(await accessibility(page), []);

@@ -19,10 +19,10 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 export const WIDE = { width: 1280, height: 800 };
 export const PHONE = { width: 390, height: 844 };
 
-/** Starts the demo on a free port; resolves when it answers. */
-export async function open() {
+/** Starts the demo on a free port, or another `command` on an empty kitchen; resolves when it answers. */
+export async function open(command = 'demo') {
   const folder = mkdtempSync(join(tmpdir(), 'cerealis-'));
-  const program = spawn(PROGRAM, ['demo', '--port', '0', '--data', join(folder, 'demo.sqlite')]);
+  const program = spawn(PROGRAM, [command, '--port', '0', '--data', join(folder, 'demo.sqlite')]);
   const address = await new Promise((resolve, reject) => {
     let said = '';
     program.stdout.on('data', (chunk) => {

@@ -125,22 +125,54 @@ it('a change is there at the next station, however soon it is walked to', async 
 
 it('without scripts every size is worked out at a press', async () => {
   await visit(house, '/formulas/1/oven', PHONE, async (page) => {
-    await page.getByRole('button', { name: 'Work out every size' }).click();
+    await page.getByRole('button', { name: 'Calculate every size' }).click();
     await page.locator('#table-sizes summary').click();
     assert.equal(await page.locator('#table-sizes tbody tr').count(), 9);
   }, { javaScriptEnabled: false });
 });
 
+/** Takes every row away that has such a button. */
+async function clear(page, what) {
+  const remove = page.getByRole('button', { name: `Remove ${what}` });
+  for (let left = await remove.count(); left > 0; left -= 1) {
+    await remove.first().click();
+    await page.waitForFunction((n) => document.querySelectorAll('.reading').length === n, left - 1);
+  }
+}
+
+/** Adds a reading of the oven. */
+async function reading(page, fields) {
+  const rows = await page.locator('.reading').count();
+  await page.getByRole('button', { name: 'Add a reading' }).click();
+  await page.waitForFunction((n) => document.querySelectorAll('.reading').length === n, rows + 1);
+  const row = page.locator('.reading').last();
+  await row.locator('select').selectOption(fields.seen);
+  for (const name of ['dial', 'read', 'after', 'fell_to']) {
+    if (fields[name]) await row.locator(`[name$=".${name}"]`).fill(fields[name]);
+  }
+}
+
 it('the oven learns from a thermometer and from how bread came out', async () => {
   await visit(house, '/kitchen', WIDE, async (page) => {
-    await page.locator('[name="oven_readings"]').fill('200: 180\n200: 180\n200: pale');
-    await page.locator('[name="pans"]').fill('Mill brick: tin 20 × 10 × 9, lid');
+    await clear(page, 'this reading');
+    for (const [dial, seen, showed] of [['200', 'hot', '180'], ['200', 'hot', '180'], ['200', 'pale', '']]) {
+      await reading(page, { dial, seen, read: showed });
+    }
+    const pan = page.locator('[data-pan]').last();
+    const tall = await page.locator('[data-pan]').count();
+    await page.getByRole('button', { name: 'Add a pan' }).click();
+    await page.waitForFunction((n) => document.querySelectorAll('[data-pan]').length === n, tall + 1);
+    await pan.getByLabel('Name').fill('Mill brick');
+    await pan.getByLabel('Shape').selectOption('tin');
+    for (const [label, cm] of [['Long, or across, cm', '20'], ['Wide, cm', '10'], ['Deep, cm', '9']]) await pan.getByLabel(label).fill(cm);
+    await pan.locator('.empty-pan').waitFor();
+    await pan.getByText('holds 1800 ml, worked out').waitFor();
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('Saved', { exact: true }).waitFor();
-    assert.equal(await page.locator('[name="pans"]').inputValue(), 'Mill brick: tin 20 × 10 × 9, lid');
-    await page.locator('[name="pans"]').fill('Mill brick: shoe 20 × 10');
+    assert.equal(await page.locator('[data-pan]').last().getByLabel('Name').inputValue(), 'Mill brick');
+    await page.locator('[data-pan]').last().getByLabel('Deep, cm').fill('shoe');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
-    await page.locator('[data-fault="pans"]', { hasText: 'does not read' }).waitFor();
+    await page.locator('.fault:visible', { hasText: 'number' }).first().waitFor();
   }, { expectErrors: true });
   await visit(house, '/formulas/1/oven', WIDE, async (page) => {
     await page.getByText(/runs 1\d °C cooler than its dial, .*: by 3 readings/).waitFor();
@@ -148,8 +180,8 @@ it('the oven learns from a thermometer and from how bread came out', async () =>
   await visit(house, '/kitchen', WIDE, async (page) => {
     const oven = () => page.locator('[data-test="this-oven"]').innerText();
     assert.match(await oven(), /heats to 200 °C in 16 min, and makes good two thirds of what an open door costs it in 7 min/);
-    const lines = page.locator('[name="oven_readings"]');
-    await lines.fill(`${await lines.inputValue()}\n230: 150 after 12 min\n230: fell to 180, 195 after 6 min`);
+    await reading(page, { dial: '230', seen: 'heating', read: '150', after: '12' });
+    await reading(page, { dial: '230', seen: 'door', read: '195', after: '6', fell_to: '180' });
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('Saved', { exact: true }).waitFor();
     const [, heats, comes] = (await oven()).match(/in (\d+) min, .* in (\d+) min: by 5 readings/);

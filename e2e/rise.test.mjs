@@ -79,7 +79,7 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
     it('a dough is begun, measured, read, questioned, taken back, divided and ended', async () => {
       await visit(house, `/formulas/${formula}/rise`, viewport, async (page) => {
         await page.getByRole('link', { name: 'Follow the dough as it rises' }).click();
-        await page.getByRole('button', { name: 'Begin' }).click();
+        await page.getByRole('button', { name: 'Start' }).click();
         await page.locator('[data-test="ready"]').waitFor();
         const plan = await read(page, 'ready');
         assert.deepEqual(await accessibility(page), []);
@@ -91,7 +91,7 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
           return ready && ready.innerText !== was;
         }, plan);
         await type(page, 'height', '15');
-        await page.getByRole('button', { name: 'Take the reading' }).click();
+        await page.getByRole('button', { name: 'Save the reading' }).click();
         await page.getByText('Is it the right mark').waitFor();
         assert.equal(await page.locator('.readings li').count(), 1);
         await page.locator('button[value="take-back:0"]').click();
@@ -99,10 +99,10 @@ for (const [size, viewport, formula] of [['wide', WIDE, 1], ['phone', PHONE, 2]]
         await page.getByRole('button', { name: 'Divided: the proof begins' }).click();
         await page.getByText('The final proof is ready at').waitFor();
         await page.getByText('Stays', { exact: true }).click();
-        await page.getByRole('button', { name: 'Take the reading' }).click();
+        await page.getByRole('button', { name: 'Save the reading' }).click();
         await settled(page, 'advice', 'over-proofed');
         await page.getByRole('button', { name: 'Into the oven: end' }).click();
-        await page.getByRole('button', { name: 'Begin' }).waitFor();
+        await page.getByRole('button', { name: 'Start' }).waitFor();
       });
     });
   });

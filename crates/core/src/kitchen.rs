@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::oven::{HotSide, Oven, OvenReading};
-use crate::pantry::Measures;
+use crate::pantry::{FLOUR_CUP, Measures};
 use crate::range::Range;
 use crate::rise::{LEG_PLACE, NIGHT as PLACE_NIGHT};
 use crate::shape::Pan;
@@ -284,6 +284,7 @@ impl Kitchen {
             let at = format!("places.{i}.night");
             PLACE_NIGHT.check(&mut c, &at, place.night);
         }
+        FLOUR_CUP.check_some(&mut c, "flour_cup", self.measures.flour_cup.map(|g| g.0));
         TUB.check_some(&mut c, "tub", self.tub);
         MIXER_LIMIT.check_some(&mut c, "mixer_limit", self.mixer_limit.map(|g| g.0));
         for (i, f) in self.friction.iter().enumerate() {

@@ -1,7 +1,8 @@
 //! Kitchen English becomes grams.
 
-use cerealis_core::pantry::{Catalogue, Cup, Measures, Tablespoon};
+use cerealis_core::pantry::{Catalogue, Cup, Measures, Tablespoon, household};
 use cerealis_core::reader::*;
+use cerealis_core::units::Grams;
 use cerealis_core::words::Stage;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -138,7 +139,7 @@ fn spreads_are_carried_and_heaping_adds() {
 #[test]
 fn cups_and_spoons_by_setting() {
     let with = |cup, tablespoon, text: &str| {
-        let measures = Measures { cup, tablespoon };
+        let measures = Measures { cup, tablespoon, flour_cup: None };
         read(&ReadInput { text: text.into(), measures }, Catalogue::bundled()).unwrap().lines[0]
             .grams
             .unwrap()
@@ -153,6 +154,27 @@ fn cups_and_spoons_by_setting() {
 }
 
 /// The doubt of the hydration by hand: 2 cups of flour (250 g ± 8 %) and 160 g of water.
+/// A household that packs its cups is read by its own, in flour alone, and told its amounts by it.
+#[test]
+fn a_cup_of_ones_own_is_gone_by() {
+    let own = Measures { flour_cup: Some(Grams(150.0)), ..Measures::default() };
+    let grams = |text: &str, measures: Measures| {
+        read(&ReadInput { text: text.into(), measures }, Catalogue::bundled()).unwrap().lines[0]
+            .grams
+            .unwrap()
+            .0
+    };
+    let usual = Measures::default();
+    assert!((grams("2 cups plain flour", own) - 300.0).abs() < 1.0);
+    let (more, as_ever) = (grams("1 cup rye flour", own), grams("1 cup rye flour", usual));
+    assert!((more / as_ever - 1.2).abs() < 1e-9, "other flours in proportion");
+    for same in ["1 cup sugar", "2 tbsp plain flour", "300 g plain flour"] {
+        assert_eq!(grams(same, own), grams(same, usual), "{same}");
+    }
+    let said = household(Catalogue::bundled().get("plain-flour").unwrap(), Grams(300.0), own);
+    assert_eq!(said.as_deref(), Some("2 cups"));
+}
+
 #[test]
 fn the_doubt_of_the_hydration() {
     let out = |text: &str| {

@@ -6,7 +6,7 @@ use cerealis_core::formula::{Formula, Line, MakeUp, figures};
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{HotSide, HotStart};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::shape::{Pan, ShapeWish};
+use cerealis_core::shape::{Pan, PanForm, PanShape, ShapeWish};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_core::words::{Kind, Made, Method, SaltSchool, Stage, Style, Vessel};
@@ -270,8 +270,17 @@ fn the_dough_on_the_scale_is_divided() {
 /// A pan of the kitchen that is picked: how the dough stands in it, and what it is made of.
 #[test]
 fn a_picked_pan_reaches_shape_and_oven() {
-    let pans = ["Dark tin: tin 23 x 12 to 21 x 10 x 8, dark", "Large tin: 2400, lid", "Small tin: 500"];
-    let k = Kitchen { pans: pans.iter().filter_map(|l| Pan::from_line(l)).collect(), ..kitchen() };
+    let form = PanForm {
+        shape: PanShape::Tin,
+        length: 23.0,
+        width: Some(12.0),
+        base_length: Some(21.0),
+        base_width: Some(10.0),
+        depth: 8.0,
+    };
+    let dark = Pan { form: Some(form), made: Made::Dark, ..Pan::of_ml("Dark tin", form.ml()) };
+    let large = Pan { lid: true, ..Pan::of_ml("Large tin", 2400.0) };
+    let k = Kitchen { pans: vec![dark, large, Pan::of_ml("Small tin", 500.0)], ..kitchen() };
     let mut f = loaf(Style::Tin);
     f.shape.pan = Some("Small tin".into());
     let s = stations(&f, &k);

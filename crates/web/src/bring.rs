@@ -5,7 +5,9 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
-use cerealis_core::pantry::{Catalogue, Cup, Cupboard, Ingredient, Measures, OwnIngredient, Tablespoon};
+use cerealis_core::pantry::{
+    Catalogue, Cup, Cupboard, FLOUR_CUP, Ingredient, Measures, OwnIngredient, Tablespoon,
+};
 use cerealis_core::reader::{
     Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, weigh_as,
 };
@@ -15,7 +17,7 @@ use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{Form, Reader, figure};
+use crate::form::{Form, Reader, figure, plain};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
@@ -29,6 +31,7 @@ pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let mut form = Form::default();
     form.set("cup", home.kitchen.measures.cup.key());
     form.set("tablespoon", home.kitchen.measures.tablespoon.key());
+    form.set("flour_cup", home.kitchen.measures.flour_cup.map_or(String::new(), |g| plain(g.0)));
     html(&BringPage::new(form, Vec::new(), &home.catalogue))
 }
 
@@ -153,6 +156,7 @@ fn measures(form: &Form) -> Measures {
     Measures {
         cup: Cup::from_key(form.value("cup")).unwrap_or_default(),
         tablespoon: Tablespoon::from_key(form.value("tablespoon")).unwrap_or_default(),
+        flour_cup: figure::<Grams>(form.value("flour_cup")).filter(|g| FLOUR_CUP.holds(g.0)),
     }
 }
 

@@ -28,7 +28,7 @@ pub enum PageError {
     #[error("The page could not be drawn.")]
     Template(#[from] askama::Error),
     /// More was sent than any form holds.
-    #[error("What was sent is too large: {0} kB are taken at once. Bring in a part of it.")]
+    #[error("What was sent is too large: {0} kB are taken at once. Import a part of it.")]
     TooLarge(usize),
     /// What was sent took too long to arrive, or broke off.
     #[error("What was sent did not arrive whole. Send it again.")]

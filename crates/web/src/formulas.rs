@@ -16,9 +16,12 @@ use cerealis_store::{FormulaId, Kind, Revision, StoreError, StoredFormula};
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
+use crate::first_run::{self, Questions};
 use crate::form::{Form, Reader};
 use crate::household::Household;
+use crate::picture;
 use crate::posted::Posted;
+use crate::show::picture_of;
 use crate::view::{Entry, FormulasPage, Sought};
 use cerealis_store::Store;
 
@@ -44,6 +47,9 @@ pub struct Query {
     /// Those put away instead of those at hand.
     #[serde(default)]
     away: String,
+    /// Whether the questions of an empty kitchen have just been answered.
+    #[serde(default)]
+    answered: String,
 }
 
 /// The list.
@@ -51,7 +57,8 @@ pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
     show(store, query.into_inner(), Form::default(), StatusCode::OK).await
 }
 
-async fn show(
+/// The list, with what was typed into one of its forms.
+pub async fn show(
     store: web::Data<Store>,
     query: Query,
     form: Form,
@@ -79,11 +86,14 @@ async fn show(
             .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
             .collect();
         sort(&mut entries, &query.sort);
-        let Query { q, tag, sort, .. } = query;
+        let Query { q, tag, sort, answered, .. } = query;
+        let examples = all.iter().filter(|f| first_run::is_example(&f.formula)).count();
         let sought = Sought { q, tag, sort, away, tags, counts };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
         page.deleted_all = store.deleted_formulas()?;
         let kitchen = store.kitchen()?;
+        page.questions = (counts == (0, 0)).then(|| Questions::of(&kitchen.kitchen));
+        (page.answered, page.examples) = (!answered.is_empty(), examples);
         page.zone = (kitchen.revision == Revision(0)).then_some(kitchen.kitchen.time_zone);
         Ok(page)
     })
@@ -149,6 +159,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         updated_at: stored.updated_at,
         dough_grams: k.dough,
         wet,
+        picture: picture::bread(&picture_of(f)),
     }
 }
 

@@ -7,6 +7,7 @@ mod cupboard;
 mod day;
 mod dough;
 mod error;
+mod first_run;
 pub mod form;
 pub mod formula_page;
 mod formulas;
@@ -24,6 +25,7 @@ pub mod show;
 mod sure;
 mod versions;
 pub mod view;
+mod words;
 
 use std::net::{Ipv4Addr, TcpListener};
 use std::time::Duration;
@@ -96,6 +98,9 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
                 .route(get().to(bring::show))
                 .route(web::post().to(bring::post)),
         )
+        .service(at("/formulas/examples").route(web::post().to(first_run::load_examples)))
+        .service(at("/formulas/examples/remove").route(web::post().to(first_run::remove_examples)))
+        .service(at("/kitchen/first").route(web::post().to(first_run::answer)))
         .service(
             at("/formulas/{id}")
                 .route(get().to(formula_page::first_station))
@@ -127,8 +132,10 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         )
         .service(at("/cupboard/own/{key}/delete").route(web::post().to(cupboard::delete)))
         .service(at("/kitchen").route(get().to(kitchen::show)).route(web::post().to(kitchen::save)))
+        .service(at("/kitchen/draw").route(web::post().to(kitchen::draw)))
         .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
         .service(at("/sure").route(get().to(sure::show)))
+        .service(at("/words").route(get().to(words::show)))
         .service(at("/static/{path:.*}").route(get().to(assets::serve)))
         .default_service(web::to(error::not_found));
 }

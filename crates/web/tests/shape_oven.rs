@@ -166,7 +166,7 @@ async fn every_size_without_a_script() {
     let kitchen = demo();
     let app = app!(kitchen);
     let (_, page) = text(app.call(get("/formulas/1/oven").to_request()).await.unwrap()).await;
-    assert!(page.contains("Work out every size") && !page.contains("table-sizes"));
+    assert!(page.contains("Calculate every size") && !page.contains("table-sizes"));
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, "here", "oven");
     set(&mut typed, "op", "leave");
@@ -177,10 +177,9 @@ async fn every_size_without_a_script() {
 
 /// An oven's readings, as they are typed, come back as they were, and move what is learned.
 #[actix_web::test]
-async fn what_the_oven_showed_is_learned_line_by_line() {
+async fn what_the_oven_showed_is_learned_row_by_row() {
     let kitchen = demo();
     let app = app!(kitchen);
-    let lines = "200: 191\n230: 162 after 10 min\n230: fell to 186, 207 after 4 min\n190: dark";
     let stored = kitchen.store.kitchen().unwrap();
     let mut own = stored.kitchen.clone();
     own.oven_readings.clear();
@@ -188,32 +187,45 @@ async fn what_the_oven_showed_is_learned_line_by_line() {
     let (_, page) = text(app.call(get("/kitchen").to_request()).await.unwrap()).await;
     assert!(page.contains("heats to 200 °C in 16 min") && page.contains("as it was set"), "nothing learned");
     let mut typed = typed_kitchen(&page);
-    set(&mut typed, "oven_readings", lines);
     set(&mut typed, "revision", &revision.to_string());
+    let rows = [
+        ("200", "hot", "191", "", ""),
+        ("230", "heating", "162", "10", ""),
+        ("230", "door", "207", "4", "186"),
+        ("190", "dark", "", "", ""),
+    ];
+    for (n, (dial, seen, read, after, fell)) in rows.into_iter().enumerate() {
+        for (field, value) in
+            [("dial", dial), ("seen", seen), ("read", read), ("after", after), ("fell_to", fell)]
+        {
+            set(&mut typed, &format!("oven_readings.{n}.{field}"), value);
+        }
+    }
     let saved = app.call(post("/kitchen", &typed).to_request()).await.unwrap();
     assert_eq!(saved.status(), StatusCode::SEE_OTHER);
-    let (_, page) = text(app.call(get("/kitchen").to_request()).await.unwrap()).await;
-    assert!(page.contains(lines), "the lines as typed");
-    let learned = kitchen.store.kitchen().unwrap().kitchen.oven();
+    let kept = kitchen.store.kitchen().unwrap().kitchen;
+    assert_eq!(kept.oven_readings.len(), 4);
+    let learned = kept.oven();
     assert!(learned.preheat.0 < 16.0 && learned.recovery.0 < 7.0, "{learned:?}");
-    for (wrong, says) in [
-        ("230: fell to 207, 186 after 4 min", "give the lower first"),
-        ("230: fell to 186", "does not read"),
-        ("230: fell to 186, 207", "minutes since the door"),
-        ("230: 162 after lunch", "does not read"),
-        ("230: 162 after 900 min", "minutes of a reading"),
-        ("fell to 186", "does not read"),
+    set(&mut typed, "revision", &(revision.0 + 1).to_string());
+    for (field, wrong, says) in [
+        ("oven_readings.2.fell_to", "210", "give the lower first"),
+        ("oven_readings.2.fell_to", "", "number"),
+        ("oven_readings.2.after", "", "number"),
+        ("oven_readings.1.after", "lunch", "not a time"),
+        ("oven_readings.1.after", "900", "minutes of a reading"),
+        ("oven_readings.0.read", "", "number"),
     ] {
-        set(&mut typed, "oven_readings", wrong);
+        let mut typed = typed.clone();
+        set(&mut typed, field, wrong);
         let (status, page) = text(app.call(post("/kitchen", &typed).to_request()).await.unwrap()).await;
-        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{wrong}");
-        let at = page.find("id=\"fault-oven_readings\"").unwrap();
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{field}: {wrong}");
+        let at = page.find(&format!("id=\"fault-{field}\"")).unwrap();
         let said = &page[at..at + page[at..].find("</p>").unwrap()];
-        assert!(said.to_lowercase().contains(&says.to_lowercase()), "{wrong}: {said}");
+        assert!(said.to_lowercase().contains(says), "{field}: {wrong}: {said}");
     }
 }
 
-/// The fields of the Kitchen page, from its markup.
 fn typed_kitchen(page: &str) -> Vec<(String, String)> {
     let of = |tag: &str, name: &str| {
         let at = tag.find(&format!("{name}=\""))? + name.len() + 2;

@@ -195,7 +195,7 @@ impl Formula {
 
     fn check_makeups(&self, c: &mut Check) {
         if self.makeups.len() > MAKEUPS_MAX {
-            let text = format!("At most {MAKEUPS_MAX} further make-ups.");
+            let text = format!("At most {MAKEUPS_MAX} further portions.");
             c.note(Fault::new("out-of-range", "makeups", text));
         }
         for (i, m) in self.makeups.iter().enumerate() {

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::pantry::{Group, Ingredient};
+use crate::range::Range;
 use crate::units::Grams;
 
 choice! {
@@ -43,7 +44,20 @@ pub struct Measures {
     pub cup: Cup,
     /// Which tablespoon.
     pub tablespoon: Tablespoon,
+    /// What a cup of white flour weighs as it is filled in this house, 80 to 220 g; as is usual when left out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schemars(transform = FLOUR_CUP.limit())]
+    pub flour_cup: Option<Grams>,
 }
+
+/// What one's own cup of white flour weighs.
+pub const FLOUR_CUP: Range = Range::of("A cup of flour", 80.0, 220.0, "g");
+
+/// What a US cup of white flour weighs where nothing else is said, g (as in the catalogue).
+const USUAL_FLOUR_CUP: f64 = 125.0;
+
+/// How far cups of one's own are apart, per cent (common practice, no source).
+const OWN_SPREAD: f64 = 5.0;
 
 /// A US cup, ml.
 pub const US_CUP: f64 = 236.588_236_5;
@@ -62,6 +76,13 @@ impl Measures {
             Cup::Metric => 250.0,
             Cup::Imperial => 284.130_625,
         }
+    }
+
+    /// How much more flour a cup holds than is usual, as it is filled in this house, with the spread in per cent; for
+    /// flour alone.
+    pub fn own_cup(self, ingredient: &Ingredient) -> Option<(f64, f64)> {
+        let own = self.flour_cup.filter(|_| ingredient.group == Group::Flour)?;
+        Some((own.0 / (USUAL_FLOUR_CUP * self.cup() / US_CUP), OWN_SPREAD))
     }
 
     /// A tablespoon in ml.
@@ -106,7 +127,8 @@ pub fn household(ingredient: &Ingredient, grams: Grams, measures: Measures) -> O
     }
     let spoon = density(ingredient, true)?;
     let cup = density(ingredient, false)?;
-    let cups = grams.0 / (cup.0 * measures.cup());
+    let own = measures.own_cup(ingredient).map_or(1.0, |(more, _)| more);
+    let cups = grams.0 / (cup.0 * own * measures.cup());
     if cups >= 0.24 {
         // Quarters and thirds of a cup, whichever is nearer.
         let (quarters, thirds) = ((cups * 4.0).round() / 4.0, (cups * 3.0).round() / 3.0);

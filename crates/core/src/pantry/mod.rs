@@ -10,6 +10,6 @@ pub use catalogue::Catalogue;
 pub use cupboard::{Cupboard, OWN_MAX, Renamed};
 pub use ingredient::{ALLERGENS, Composition, Group, Ingredient, Kept, Measure};
 pub use measures::{
-    Cup, FLUID_OUNCE, Measures, TEASPOON, Tablespoon, US_CUP, US_TABLESPOON, density, household,
+    Cup, FLOUR_CUP, FLUID_OUNCE, Measures, TEASPOON, Tablespoon, US_CUP, US_TABLESPOON, density, household,
 };
 pub use own::OwnIngredient;

@@ -217,7 +217,9 @@ fn one(unit: Option<Unit>, ingredient: &Ingredient, measures: Measures) -> Optio
         } else {
             (0.6, 35.0)
         });
-        return Some((ml * density, spread));
+        let own = measures.own_cup(ingredient).filter(|_| !small);
+        let (more, spread) = own.unwrap_or((1.0, spread));
+        return Some((ml * density * more, spread));
     }
     match unit {
         Unit::Stick => named("stick"),

@@ -169,7 +169,7 @@ impl<'a> InKitchen<'a> {
         }
         if self.main_dough().0 < LEAST_DOUGH {
             let text =
-                "The further make-ups take more than all of the dough. Make them smaller, or scale up.";
+                "The further portions take more than all of the dough. Make them smaller, or scale up.";
             return Err(Fault::new("impossible", "makeups", text).into());
         }
         let ahead = self.ahead()?;

@@ -298,7 +298,7 @@ pub fn typed_swap(form: &Form, catalogue: &Catalogue) -> Result<Swap, Faults> {
 /// A third of the dough as eight buns, to be changed from there.
 fn add_makeup(formula: &mut Formula, catalogue: &Catalogue) -> Result<(), Faults> {
     if formula.makeups.len() >= MAKEUPS_MAX {
-        let text = format!("At most {MAKEUPS_MAX} further make-ups.");
+        let text = format!("At most {MAKEUPS_MAX} further portions.");
         return Err(Fault::new("out-of-range", "makeups", text).into());
     }
     let others = formula.makeups_weight();

@@ -183,7 +183,7 @@ fn pieces(form: &Form, now: &str) -> Vec<Pick> {
         let kind = Kind::from_key(form.value(&format!("makeups.{i}.kind"))).map_or("pieces", Kind::name);
         let key = Pieces::MakeUp(*i as u32).to_string();
         let name = format!(
-            "make-up {key} alone: {} × {}",
+            "portion {key} alone: {} × {}",
             form.value(&format!("makeups.{i}.pieces")),
             kind.to_lowercase()
         );

@@ -4,9 +4,11 @@
 
 mod band;
 mod braid;
+mod bread;
 mod by_size;
 mod curves;
 mod cut_loaf;
+mod empty_pan;
 mod flour_bar;
 mod matters;
 mod mix_strip;
@@ -17,9 +19,11 @@ mod tub;
 
 pub use band::band;
 pub use braid::braid;
+pub use bread::{Bread, bread};
 pub use by_size::by_size;
 pub use curves::{Over, crust_colour, oven_curves, rise_curve};
 pub use cut_loaf::{cut_loaf, cut_moments, cut_says};
+pub use empty_pan::empty_pan;
 pub use flour_bar::flour_bar;
 pub use matters::matters;
 pub use mix_strip::mix_strip;
@@ -133,6 +137,14 @@ impl Svg {
     /// Anything else.
     pub fn raw(&mut self, markup: &str) {
         self.body.push_str(markup);
+    }
+
+    /// The picture beside words that say what it shows.
+    pub fn silent(self, class: &str) -> String {
+        format!(
+            r#"<svg class="picture {class}" viewBox="0 0 {:.0} {:.0}" aria-hidden="true" focusable="false" preserveAspectRatio="xMidYMid meet">{}</svg>"#,
+            self.width, self.height, self.body
+        )
     }
 
     /// The picture, with what it shows in words.

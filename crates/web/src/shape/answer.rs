@@ -157,7 +157,7 @@ impl ShapeOut {
         let nobody = (String::new(), String::new());
         let main = PiecesOut::new(nobody, &f.shape, f.finish, o, work).render()?;
         let other = |(n, (m, a)): (usize, (&MakeUp, &MakeUpAnswer))| {
-            let named = (format!("-{}", n + 2), format!("Make-up {}: {}", n + 2, m.name()));
+            let named = (format!("-{}", n + 2), format!("Portion {}: {}", n + 2, m.name()));
             PiecesOut::new(named, &m.shape, m.finish, &a.shape, &a.work).render()
         };
         let others = f.makeups.iter().zip(&s.makeups).enumerate().map(other);

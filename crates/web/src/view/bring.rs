@@ -131,7 +131,7 @@ impl HouseholdView {
         };
         let parts = [
             count(file.formulas.len(), "formula", "formulas"),
-            count(file.put_away.len(), "formula put away", "formulas put away"),
+            count(file.put_away.len(), "formula of the archive", "formulas of the archive"),
             count(file.cupboard.own.len(), "ingredient of its own", "ingredients of its own"),
             count(file.cupboard.prices.len(), "price", "prices"),
         ];
