@@ -131,9 +131,9 @@ it('without scripts every size is worked out at a press', async () => {
   }, { javaScriptEnabled: false });
 });
 
-/** Takes every row away that has such a button. */
-async function clear(page, what) {
-  const remove = page.getByRole('button', { name: `Remove ${what}` });
+/** Takes every reading of the oven away. */
+async function clear(page) {
+  const remove = page.locator('.reading').getByRole('button', { name: 'Remove' });
   for (let left = await remove.count(); left > 0; left -= 1) {
     await remove.first().click();
     await page.waitForFunction((n) => document.querySelectorAll('.reading').length === n, left - 1);
@@ -154,7 +154,7 @@ async function reading(page, fields) {
 
 it('the oven learns from a thermometer and from how bread came out', async () => {
   await visit(house, '/kitchen', WIDE, async (page) => {
-    await clear(page, 'this reading');
+    await clear(page);
     for (const [dial, seen, showed] of [['200', 'hot', '180'], ['200', 'hot', '180'], ['200', 'pale', '']]) {
       await reading(page, { dial, seen, read: showed });
     }
@@ -164,13 +164,13 @@ it('the oven learns from a thermometer and from how bread came out', async () =>
     await page.waitForFunction((n) => document.querySelectorAll('[data-pan]').length === n, tall + 1);
     await pan.getByLabel('Name').fill('Mill brick');
     await pan.getByLabel('Shape').selectOption('tin');
-    for (const [label, cm] of [['Long, or across, cm', '20'], ['Wide, cm', '10'], ['Deep, cm', '9']]) await pan.getByLabel(label).fill(cm);
+    for (const [label, cm] of [['Long, or across, cm', '20'], ['Wide, cm', '10'], ['Deep, cm', '9']]) await pan.getByLabel(label, { exact: true }).fill(cm);
     await pan.locator('.empty-pan').waitFor();
     await pan.getByText('holds 1800 ml, worked out').waitFor();
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText('Saved', { exact: true }).waitFor();
     assert.equal(await page.locator('[data-pan]').last().getByLabel('Name').inputValue(), 'Mill brick');
-    await page.locator('[data-pan]').last().getByLabel('Deep, cm').fill('shoe');
+    await page.locator('[data-pan]').last().getByLabel('Deep, cm', { exact: true }).fill('shoe');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.locator('.fault:visible', { hasText: 'number' }).first().waitFor();
   }, { expectErrors: true });

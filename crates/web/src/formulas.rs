@@ -47,6 +47,9 @@ pub struct Query {
     /// Those put away instead of those at hand.
     #[serde(default)]
     away: String,
+    /// The page of a long list, from 1.
+    #[serde(default)]
+    page: Option<usize>,
     /// Whether the questions of an empty kitchen have just been answered.
     #[serde(default)]
     answered: String,
@@ -56,6 +59,9 @@ pub struct Query {
 pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
     show(store, query.into_inner(), Form::default(), StatusCode::OK).await
 }
+
+/// Formulas on one page of a long list.
+const A_PAGE: usize = 48;
 
 /// The list, with what was typed into one of its forms.
 pub async fn show(
@@ -86,9 +92,13 @@ pub async fn show(
             .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
             .collect();
         sort(&mut entries, &query.sort);
+        let found = entries.len();
+        let pages = found.div_ceil(A_PAGE).max(1);
+        let number = query.page.unwrap_or(1).clamp(1, pages);
+        let entries: Vec<Entry> = entries.into_iter().skip((number - 1) * A_PAGE).take(A_PAGE).collect();
         let Query { q, tag, sort, answered, .. } = query;
         let examples = all.iter().filter(|f| first_run::is_example(&f.formula)).count();
-        let sought = Sought { q, tag, sort, away, tags, counts };
+        let sought = Sought { q, tag, sort, away, tags, counts, found, page: number, pages };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
         page.deleted_all = store.deleted_formulas()?;
         let kitchen = store.kitchen()?;

@@ -10,7 +10,9 @@ use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html, on_to};
 use crate::household::Household;
+use crate::picture;
 use crate::posted::Posted;
+use crate::show::picture_of;
 use crate::view::{VersionRow, VersionsPage};
 use cerealis_store::Store;
 
@@ -19,6 +21,18 @@ use cerealis_store::Store;
 pub struct Query {
     a: Option<Revision>,
     b: Option<Revision>,
+}
+
+impl Query {
+    /// What is asked for when a version is touched: it beside today's; or beside the one that was touched before; or
+    /// neither, where it was that one.
+    fn touched(&self, one: Revision) -> String {
+        match (self.a, self.b) {
+            (Some(a), None) if a == one => String::new(),
+            (Some(a), None) => format!("?a={}&b={}", a.min(one), a.max(one)),
+            _ => format!("?a={one}"),
+        }
+    }
 }
 
 /// The list, with two versions side by side: the last change, where none are named.
@@ -46,8 +60,9 @@ pub async fn show(
             revision: v.revision,
             reason: v.reason.clone(),
             at: v.saved_at.to_zoned_datetime(zone.clone()).strftime("%a %-d %b %Y, %H:%M").to_string(),
-            first: v.revision == a.revision,
-            second: v.revision == b.revision,
+            picture: picture::bread(&picture_of(&v.formula)),
+            chosen: v.revision == a.revision || v.revision == b.revision,
+            touch: format!("/formulas/{id}/versions{}", query.touched(v.revision)),
             newest: v.revision == newest,
         })
         .collect();
@@ -57,6 +72,7 @@ pub async fn show(
         rows,
         a: a.revision,
         b: b.revision,
+        newest,
         lines: beside(a, b, &home.catalogue),
         damaged,
     })

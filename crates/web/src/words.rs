@@ -30,6 +30,11 @@ const WORDS: [Word; 32] = [
         "What an ingredient weighs against all the flour, which is 100 %. Water of 65 % is 650 g to a kilogram of flour.",
     ),
     word(
+        "lye",
+        "Bath",
+        "What pieces are dipped in before the oven: water with soda or lye, which browns them deeply. It burns skin and eyes.",
+    ),
+    word(
         "biga",
         "Biga",
         "A stiff preferment: flour, half its weight of water and a little yeast, 12 to 16 hours.",
@@ -78,11 +83,6 @@ const WORDS: [Word; 32] = [
         "levain",
         "Levain",
         "A part of the culture, fed for one bake and used up in it. It is ripe when it stands at its highest.",
-    ),
-    word(
-        "lye",
-        "Bath",
-        "What pieces are dipped in before the oven: water with soda or lye, which browns them deeply. It burns skin and eyes.",
     ),
     word(
         "oven-spring",

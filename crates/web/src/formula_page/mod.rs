@@ -306,17 +306,26 @@ fn outcome(store: &Store, last: &LastRead, id: FormulaId, mut form: Form) -> Res
     }
 }
 
+/// Which sheet is wanted.
+#[derive(serde::Deserialize)]
+pub struct OnPaper {
+    wall: Option<u8>,
+}
+
 /// The printed sheet of the saved formula.
 pub async fn sheet(
     store: web::Data<Store>,
     last: web::Data<LastRead>,
     id: web::Path<FormulaId>,
+    query: web::Query<OnPaper>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
+    let wall = query.wall.is_some();
     let sheet = blocking(move || {
         let (stored, home) = load(&store, id)?;
         let Ok(s) = last.stations(&stored.formula, &home) else { return Ok(None) };
-        Ok(Some(Sheet::new(id, &stored.formula, &s, &home.kitchen, &home.catalogue)?))
+        let sheet = Sheet::new(id, &stored.formula, &s, &home.kitchen, &home.catalogue);
+        Ok(Some(if wall { sheet.for_the_wall() } else { sheet }))
     })
     .await?;
     match sheet {

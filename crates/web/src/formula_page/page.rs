@@ -58,7 +58,7 @@ impl Fragments {
         };
         let wanted = Station::ALL.into_iter().filter(|s| !asks.quick || *s == here);
         Ok(Fragments {
-            rail: Rail::new(id, Some(here), now, saved).render()?,
+            rail: Rail::new(id, here, now, saved).render()?,
             outs: wanted.map(|s| Ok((s, out(s)?))).collect::<Result<_, askama::Error>>()?,
         })
     }

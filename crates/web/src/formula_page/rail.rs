@@ -47,10 +47,10 @@ enum Moved {
 }
 
 impl Rail {
-    /// The rail of a formula. `here` is the station on show, if it is one; `saved` is what it was before the unsaved change.
+    /// The rail of a formula. `here` is the station on show; `saved` is what it was before the unsaved change.
     pub fn new(
         id: FormulaId,
-        here: Option<Station>,
+        here: Station,
         now: (&Formula, &Stations),
         saved: Option<(&Formula, &Stations)>,
     ) -> Self {
@@ -61,7 +61,7 @@ impl Rail {
                 let was = saved.and_then(|(f, s)| difference(&headline(station, f, s), &head));
                 Stop {
                     href: format!("/formulas/{id}/{}", station.key()),
-                    here: Some(station) == here,
+                    here: station == here,
                     station,
                     figure: head.figure,
                     under: head.under,

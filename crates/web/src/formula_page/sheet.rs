@@ -19,7 +19,9 @@ use crate::show::{Fact, PhaseRow, Thermo, clock, day, fact, likely};
 #[derive(Template)]
 #[template(path = "formula/sheet.html")]
 pub struct Sheet {
-    rail: String,
+    id: FormulaId,
+    /// For the wall: the day alone, to be read from a step away.
+    wall: bool,
     name: String,
     style: &'static str,
     facts: Vec<Fact>,
@@ -32,6 +34,9 @@ pub struct Sheet {
     allergens: String,
     cautions: Vec<String>,
     stops: Vec<String>,
+    notes: String,
+    /// The plait, a picture and a sentence a move.
+    plait: Vec<(String, String)>,
     back: String,
 }
 
@@ -76,16 +81,7 @@ fn goes_on(line: &Line, f: &Formula) -> String {
 
 impl Sheet {
     /// The sheet of a formula.
-    ///
-    /// # Errors
-    /// What the rail's template reports.
-    pub fn new(
-        id: FormulaId,
-        f: &Formula,
-        s: &Stations,
-        kitchen: &Kitchen,
-        catalogue: &Catalogue,
-    ) -> Result<Self, askama::Error> {
+    pub fn new(id: FormulaId, f: &Formula, s: &Stations, kitchen: &Kitchen, catalogue: &Catalogue) -> Self {
         let thermo = Thermo::of(kitchen);
         let flour = counted_flour(f, catalogue, f.counting(kitchen.counting));
         let built = s.builds.len() > 1 || f.levain.keep.0 > 0.0;
@@ -150,9 +146,13 @@ impl Sheet {
         let others: String = others.collect();
         let dough = shown::total(f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams));
         let wet = crate::show::hydration(&s.figures);
-        let rail = super::Rail::new(id, None, (f, s), None).render()?;
-        Ok(Sheet {
-            rail,
+        let plait = s.work.braid.as_ref().map_or(Vec::new(), |b| {
+            let pictures = picture::braid(b, f.shape.hand);
+            pictures.into_iter().zip(b.steps.iter().map(|step| step.says.clone())).collect()
+        });
+        Sheet {
+            id,
+            wall: false,
             name: f.name.clone(),
             style: f.style.name(),
             facts: vec![
@@ -175,7 +175,14 @@ impl Sheet {
             allergens: s.figures.allergens.join(", "),
             cautions: s.cautions.clone(),
             stops: s.stops.clone(),
+            notes: f.notes.trim().to_owned(),
+            plait,
             back: format!("/formulas/{id}/day"),
-        })
+        }
+    }
+
+    /// The same for the wall.
+    pub fn for_the_wall(self) -> Self {
+        Sheet { wall: true, ..self }
     }
 }

@@ -67,11 +67,32 @@ pub struct Sought {
     pub tags: Vec<String>,
     /// How many are at hand, and how many put away.
     pub counts: (usize, usize),
+    /// How many have what is looked for.
+    pub found: usize,
+    /// Which page of them is shown, from 1.
+    pub page: usize,
+    /// How many pages there are.
+    pub pages: usize,
 }
 
 impl Sought {
     fn any(&self) -> bool {
         !(self.q.is_empty() && self.tag.is_empty())
+    }
+
+    /// The way to another page of the same.
+    fn to_page(&self, page: usize) -> String {
+        let mut to = form_urlencoded::Serializer::new(String::new());
+        for (name, value) in [("q", &self.q), ("tag", &self.tag), ("sort", &self.sort)] {
+            if !value.is_empty() {
+                to.append_pair(name, value);
+            }
+        }
+        if self.away {
+            to.append_pair("away", "1");
+        }
+        to.append_pair("page", &page.to_string());
+        format!("/formulas?{}", to.finish())
     }
 
     fn sorts(&self) -> Vec<Pick> {
@@ -148,10 +169,12 @@ pub struct VersionRow {
     pub reason: String,
     /// When, by the kitchen's clock.
     pub at: String,
-    /// Whether it is the first of the two side by side.
-    pub first: bool,
-    /// Whether it is the second.
-    pub second: bool,
+    /// Its bread, drawn.
+    pub picture: String,
+    /// Whether it is one of the two that are compared.
+    pub chosen: bool,
+    /// Where touching it leads.
+    pub touch: String,
     /// Whether it is how the formula stands.
     pub newest: bool,
 }
@@ -165,6 +188,7 @@ pub struct VersionsPage {
     pub(crate) rows: Vec<VersionRow>,
     pub(crate) a: Revision,
     pub(crate) b: Revision,
+    pub(crate) newest: Revision,
     pub(crate) lines: Vec<[String; 3]>,
     pub(crate) damaged: Vec<DamagedRecord>,
 }
