@@ -184,7 +184,7 @@ fn the_folder_of_a_new_kitchen_is_made() {
     let dir = tempfile::tempdir().unwrap();
     let data = dir.path().join("mill/cottage/kitchen.sqlite");
     let page = running(&["serve", "--data", data.to_str().unwrap()]).ask("GET", "/formulas", "");
-    assert!(page.contains("No formula yet") && data.exists());
+    assert!(page.contains("What would you like to bake?") && data.exists());
 }
 
 /// A real kitchen is never made into a demo, nor removed for one.

@@ -7,7 +7,6 @@ mod cupboard;
 mod day;
 mod dough;
 mod error;
-mod first_run;
 pub mod form;
 pub mod formula_page;
 mod formulas;
@@ -98,9 +97,9 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
                 .route(get().to(bring::show))
                 .route(web::post().to(bring::post)),
         )
-        .service(at("/formulas/examples").route(web::post().to(first_run::load_examples)))
-        .service(at("/formulas/examples/remove").route(web::post().to(first_run::remove_examples)))
-        .service(at("/kitchen/first").route(web::post().to(first_run::answer)))
+        .service(at("/formulas/examples").route(web::post().to(formulas::first_run::load_examples)))
+        .service(at("/formulas/examples/remove").route(web::post().to(formulas::first_run::remove_examples)))
+        .service(at("/kitchen/first").route(web::post().to(formulas::first_run::answer)))
         .service(
             at("/formulas/{id}")
                 .route(get().to(formula_page::first_station))

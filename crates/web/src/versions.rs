@@ -12,7 +12,6 @@ use crate::error::{PageError, blocking, html, on_to};
 use crate::household::Household;
 use crate::picture;
 use crate::posted::Posted;
-use crate::show::picture_of;
 use crate::view::{VersionRow, VersionsPage};
 use cerealis_store::Store;
 
@@ -60,7 +59,7 @@ pub async fn show(
             revision: v.revision,
             reason: v.reason.clone(),
             at: v.saved_at.to_zoned_datetime(zone.clone()).strftime("%a %-d %b %Y, %H:%M").to_string(),
-            picture: picture::bread(&picture_of(&v.formula)),
+            picture: picture::bread(&picture::Bread::of(&v.formula)),
             chosen: v.revision == a.revision || v.revision == b.revision,
             touch: format!("/formulas/{id}/versions{}", query.touched(v.revision)),
             newest: v.revision == newest,

@@ -1,10 +1,8 @@
 //! The kitchen's page.
 
 mod fields;
+mod page;
 mod rows;
-
-pub use fields::{SPEEDS, Seen, pans_as_typed};
-pub use rows::rows;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
@@ -14,8 +12,8 @@ use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::posted::Posted;
-use crate::view::{KitchenPage, PanView};
 use fields::{fill, read};
+use page::{KitchenPage, PanView};
 use rows::Press;
 
 /// Whether it has just been saved.

@@ -1,7 +1,9 @@
 //! A bread as it comes from the oven, small: its shape, its cuts and its pan, to one scale.
 
 use cerealis_core::finish::Score;
+use cerealis_core::formula::Formula;
 use cerealis_core::shape::Size;
+use cerealis_core::units::Grams;
 use cerealis_core::words::{Kind, Style, Vessel};
 
 use super::Svg;
@@ -30,6 +32,28 @@ pub struct Bread {
     pub vessel: Vessel,
     /// A piece at its baked size, cm.
     pub size: Size,
+}
+
+/// Millilitres of baked bread from a gram of dough (common practice, no source).
+const BAKED: f64 = 3.0;
+
+impl Bread {
+    /// The bread of a formula's main pieces.
+    pub fn of(f: &Formula) -> Bread {
+        let shape = &f.shape;
+        let dough: Grams = f.lines.iter().filter(|l| l.stage.in_dough()).map(|l| l.grams).sum();
+        let share = (dough - f.makeups_weight()) / f64::from(shape.pieces.max(1));
+        let piece = shape.piece_weight.unwrap_or(share).0.clamp(20.0, 3000.0);
+        Bread {
+            style: f.style,
+            kind: shape.kind,
+            pieces: shape.pieces,
+            strands: shape.strands,
+            score: f.finish.score(shape.kind),
+            vessel: f.oven.vessel,
+            size: shape.kind.size(BAKED * piece),
+        }
+    }
 }
 
 /// Draws it; a word beside it says what it is, so the picture itself is silent.

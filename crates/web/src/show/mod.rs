@@ -1,12 +1,10 @@
 //! Figures and words as every page shows them.
 
-mod breads;
 mod fact;
 mod makeups;
 mod pick;
 mod said;
 
-pub use breads::picture_of;
 pub use fact::{Fact, PhaseRow, fact};
 pub use makeups::makeup_rows;
 pub use pick::{Pick, picks, picks_of};

@@ -8,4 +8,4 @@ mod page;
 pub use bring::{BringPage, FoundRow, HouseholdView, ReviewRow, stage_picks};
 pub use cupboard::{CupboardPage, OwnFigure, OwnPage, ShelfGroup, ShelfRow};
 pub use dough::{DoughPage, ReadingRow, Rising};
-pub use page::{Entry, ErrorPage, FormulasPage, KitchenPage, PanView, Sought, VersionRow, VersionsPage};
+pub use page::{ErrorPage, VersionRow, VersionsPage};

@@ -10,11 +10,9 @@ use cerealis_store::{Store, StoreError, demo_formulas};
 
 use crate::error::{PageError, blocking, on_to};
 use crate::form::{Form, Reader};
-use crate::formulas::{self, Query};
 use crate::picture;
 use crate::posted::Posted;
-use crate::show::Pick;
-use crate::show::{picks_of, picture_of};
+use crate::show::{Pick, picks_of};
 
 /// The tag by which examples are known, and taken out again.
 pub const EXAMPLE: &str = "example";
@@ -41,7 +39,7 @@ pub fn cards() -> Vec<StartCard> {
                 key: style.key(),
                 name: style.name(),
                 says: says(style),
-                picture: picture::bread(&picture_of(&f)),
+                picture: picture::bread(&picture::Bread::of(&f)),
             }
         })
         .collect()
@@ -119,7 +117,7 @@ pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
 }
 
 async fn refused(store: web::Data<Store>, form: Form) -> Result<HttpResponse, PageError> {
-    formulas::show(store, Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
+    super::show(store, super::Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
 }
 
 /// Puts the examples into this kitchen, marked by their tag.

@@ -1,5 +1,8 @@
 //! The list of formulas: create, copy, delete with undo.
 
+pub mod first_run;
+mod page;
+
 use actix_web::http::StatusCode;
 use actix_web::http::header::{
     self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
@@ -16,14 +19,13 @@ use cerealis_store::{FormulaId, Kind, Revision, StoreError, StoredFormula};
 use serde::Deserialize;
 
 use crate::error::{PageError, blocking, html_as, on_to};
-use crate::first_run::{self, Questions};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::picture;
 use crate::posted::Posted;
-use crate::show::picture_of;
-use crate::view::{Entry, FormulasPage, Sought};
 use cerealis_store::Store;
+use first_run::Questions;
+use page::{Entry, FormulasPage, Sought};
 
 /// The front door.
 pub async fn home() -> HttpResponse {
@@ -159,7 +161,6 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         style: f.style.name(),
         tags: f.tags.clone(),
         dough: format!("{} g", shown::grams(k.dough)),
-        flour: format!("{} g", shown::grams(k.flour)),
         hydration: format!("{:.0} %", wet.0),
         leaven,
         pieces: format!("{} × {}", f.shape.pieces, f.shape.kind.name().to_lowercase()),
@@ -169,7 +170,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         updated_at: stored.updated_at,
         dough_grams: k.dough,
         wet,
-        picture: picture::bread(&picture_of(f)),
+        picture: picture::bread(&picture::Bread::of(f)),
     }
 }
 

@@ -1,0 +1,162 @@
+//! The kitchen as it is shown.
+
+use askama::Template;
+use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
+use cerealis_core::oven::HotSide;
+use cerealis_core::pantry::{Cup, Tablespoon};
+use cerealis_core::shape::PanShape;
+use cerealis_core::words::{Counting, Made, Method};
+use cerealis_store::Revision;
+
+use super::fields::{SPEEDS, Seen, pans_as_typed};
+use super::rows::rows;
+use crate::form::Form;
+use crate::oven::this_oven;
+use crate::picture::empty_pan;
+use crate::show::{Pick, picks, picks_of};
+
+/// The kitchen's page.
+#[derive(Template)]
+#[template(path = "kitchen.html")]
+pub struct KitchenPage {
+    pub(crate) form: Form,
+    pub(crate) revision: Revision,
+    pub(crate) saved: bool,
+    pub(crate) conflict: bool,
+    pub(crate) damaged: bool,
+    pub(crate) zones: Vec<String>,
+    /// Whether rows were added or removed that are not saved yet.
+    pub(crate) touched: bool,
+    oven: Option<String>,
+    pans: Vec<PanView>,
+}
+
+/// A pan as it is typed.
+pub struct PanView {
+    /// Its row on the page.
+    pub row: usize,
+    /// Its picture, where it reads.
+    pub picture: String,
+    /// What it holds, and what dough fits.
+    pub holds: String,
+    /// Its shapes to choose from.
+    pub shapes: Vec<Pick>,
+    /// What it may be made of.
+    pub made: Vec<Pick>,
+}
+
+impl PanView {
+    /// All of the page.
+    pub fn all(form: &Form) -> Vec<PanView> {
+        pans_as_typed(form)
+            .into_iter()
+            .map(|(row, pan)| {
+                let value = |field: &str| form.value(&format!("pans.{row}.{field}"));
+                let holds = pan.as_ref().filter(|p| p.ml > 0.0).map_or(String::new(), |p| {
+                    let how = if value("ml").is_empty() { ", worked out" } else { "" };
+                    format!("holds {:.0} ml{how}", p.ml)
+                });
+                let drawn = pan
+                    .as_ref()
+                    .and_then(|p| p.form)
+                    .filter(|f| [f.length, f.depth].iter().all(|x| (0.5..=100.0).contains(x)));
+                let picture =
+                    drawn.map_or(String::new(), |f| empty_pan(&f, "The pan in section, and from above"));
+                let shapes = [("", "only what it holds")]
+                    .into_iter()
+                    .chain(PanShape::ALL.into_iter().map(|s| (s.key(), s.name())));
+                PanView {
+                    row,
+                    picture,
+                    holds,
+                    shapes: picks(shapes, value("shape")),
+                    made: picks_of::<Made>(value("made")),
+                }
+            })
+            .collect()
+    }
+}
+
+impl KitchenPage {
+    /// The page as typed.
+    pub fn new(form: Form, revision: Revision) -> Self {
+        let zones = jiff::tz::db()
+            .available()
+            .map(|z| z.to_string())
+            .filter(|z| z.contains('/') || z == "UTC")
+            .collect();
+        let pans = PanView::all(&form);
+        KitchenPage {
+            form,
+            revision,
+            saved: false,
+            conflict: false,
+            damaged: false,
+            zones,
+            touched: false,
+            oven: None,
+            pans,
+        }
+    }
+
+    /// The page of a kitchen as it is stored, with what it has learned.
+    pub fn of(kitchen: &Kitchen, form: Form, revision: Revision) -> Self {
+        KitchenPage { oven: Some(this_oven(kitchen)), ..KitchenPage::new(form, revision) }
+    }
+
+    fn rows(&self, list: &str) -> Vec<usize> {
+        rows(&self.form, list)
+    }
+
+    fn speeds(&self) -> std::ops::Range<usize> {
+        0..SPEEDS
+    }
+
+    fn speed(&self, n: &usize) -> &str {
+        self.form.value(&format!("mixer_speeds.{n}"))
+    }
+
+    fn faulty_speed(&self, n: &usize) -> bool {
+        self.form.fault(&format!("mixer_speeds.{n}")).is_some()
+    }
+
+    fn typed(&self, list: &str, row: &usize, field: &str) -> &str {
+        self.form.value(&format!("{list}.{row}.{field}"))
+    }
+
+    fn seen(&self, row: &usize) -> Vec<Pick> {
+        picks(Seen::ALL, self.form.value(&format!("oven_readings.{row}.seen")))
+    }
+
+    fn methods(&self, row: &usize) -> Vec<Pick> {
+        picks_of::<Method>(self.form.value(&format!("friction.{row}.method")))
+    }
+
+    fn hot_sides(&self) -> Vec<Pick> {
+        picks_of::<HotSide>(self.form.value("oven_hot"))
+    }
+
+    fn units(&self) -> Vec<Pick> {
+        picks_of::<TemperatureUnits>(self.form.value("units"))
+    }
+
+    fn countings(&self) -> Vec<Pick> {
+        picks_of::<Counting>(self.form.value("counting"))
+    }
+
+    fn scales(&self) -> Vec<Pick> {
+        picks_of::<Scale>(self.form.value("scale"))
+    }
+
+    fn eggs(&self) -> Vec<Pick> {
+        picks_of::<EggSize>(self.form.value("eggs"))
+    }
+
+    fn cups(&self) -> Vec<Pick> {
+        picks_of::<Cup>(self.form.value("cup"))
+    }
+
+    fn tablespoons(&self) -> Vec<Pick> {
+        picks_of::<Tablespoon>(self.form.value("tablespoon"))
+    }
+}
