@@ -1,6 +1,8 @@
 //! A dough that is rising now: when it was mixed, what was read at it, and what that makes of the
 //! forecast.
 
+mod advice;
+
 use std::borrow::Cow;
 
 use jiff::{SignedDuration, Timestamp};
@@ -15,6 +17,7 @@ use crate::pantry::{Catalogue, Cupboard, OwnIngredient};
 use crate::rise::{ForecastInput, ForecastOutput, Poke, Reading, RiseInput, Which, forecast_with};
 use crate::stations::{Stations, read};
 use crate::units::{Celsius, Minutes};
+use advice::advice;
 
 /// What is said of a dough that was mixed too long ago.
 const STALE: &str = "This dough was mixed more than four days ago: nothing can be forecast of it any more. End it, and begin anew with the next.";
@@ -330,38 +333,6 @@ impl Watch {
 /// A moment some minutes after another.
 pub fn later(at: Timestamp, minutes: Minutes) -> Timestamp {
     at.checked_add(SignedDuration::from_secs((60.0 * minutes.0).round() as i64)).unwrap_or(at)
-}
-
-/// What to do now (common practice, no source).
-fn advice(which: Which, poke: Option<Poke>, elapsed: Minutes, forecast: &ForecastOutput) -> String {
-    let f = &forecast.after;
-    let over = f.stands_until.is_some_and(|until| elapsed > until) || (f.most <= 1.02 && elapsed > f.time);
-    let text = match (which, poke) {
-        (Which::Proof, Some(Poke::Stays)) => {
-            "The dent stays: it is over-proofed. Bake it at once in a hot oven without scoring; or press it out, shape it again and let it rise for half as long; or make flat bread of it."
-        }
-        (Which::Proof, Some(Poke::Slowly)) => "The dent comes back slowly: it is ready. Into the oven.",
-        (Which::Proof, Some(Poke::Springs)) => {
-            "It springs back: not yet. Poke again when half of the time left is over."
-        }
-        _ if elapsed < f.early => "It is on its way. Look again at the early end of the time.",
-        // Is it lost? Bake it now, knock it back, or proof it less.
-        (Which::Proof, _) if over => {
-            "It has stood longer than it bears, and is not lost. Bake it at once without scoring: it comes out lower. Or press it out, shape it again, and let it rise for half as long."
-        }
-        _ if over => {
-            "It has stood longer than it bears, and is not lost: knock it back, shape it now, and proof it a quarter shorter. Where it runs and tears, press it out as flat bread."
-        }
-        (Which::Bulk | Which::Second, _) if elapsed < f.time => {
-            "It may be ready any time now. Go by the mark on the tub."
-        }
-        (Which::Bulk | Which::Second, _) => {
-            "By the forecast it is ready. Go by the mark on the tub, then go on."
-        }
-        _ if elapsed < f.time => "It may be ready any time now. Poke it with a floured finger.",
-        _ => "By the forecast it is ready. Poke it: when the dent comes back slowly, bake.",
-    };
-    text.to_owned()
 }
 
 #[cfg(test)]

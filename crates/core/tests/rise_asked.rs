@@ -339,3 +339,67 @@ fn what_matters_has_its_signs() {
     assert!((sum - both).abs() < 3.0, "{sum} {both}");
     assert_eq!(matters(&RiseInput { bulk: stretch(22.0, 1.0), ..rise }, Which::Bulk).unwrap(), []);
 }
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// What a dough cannot reach is not waited for to the last: whatever stops it, its time ends well before the horizon
+    /// unless it is cold or hardly leavened, and it stands by then near the most that it makes of it.
+    #[test]
+    fn nothing_out_of_reach_is_waited_for_to_the_last(
+        yeast in 0.3..2.0f64, hold in 1.4..2.6f64, place in 18.0..30.0f64, stays in 6.0..14.0f64, firm: bool,
+    ) {
+        let mut i = plan(yeast, 0.0, place);
+        i.dough.hold = hold;
+        i.bulk.hours = Some(Hours(stays));
+        i.handling = if firm { Handling::Firm } else { Handling::Gentle };
+        i.proof = stretch(place, 3.0);
+        let proof = rise_of(&i).proof.unwrap();
+        prop_assert!(!proof.reached && proof.time.0 < 24.0 * 60.0, "{} min", proof.time.0);
+        prop_assert!(proof.grown <= proof.most + 1e-9);
+        prop_assert!(proof.early <= proof.time && proof.time <= proof.late);
+    }
+
+    /// Handling takes gas and never gives any: a shaped dough stands no higher than what its bulk left, and less of it the
+    /// firmer it is handled.
+    #[test]
+    fn handling_gives_no_gas(yeast in 0.3..2.0f64, place in 18.0..28.0f64, stays in 1.0..16.0f64) {
+        let shaped = |handling| {
+            let mut i = plan(yeast, 0.0, place);
+            i.bulk.hours = Some(Hours(stays));
+            i.shaping = Minutes(0.0);
+            i.handling = handling;
+            let out = rise_of(&i);
+            (out.shaped_volume, out.bulk.unwrap().grown)
+        };
+        let (gentle, bulk) = shaped(Handling::Gentle);
+        let (firm, _) = shaped(Handling::Firm);
+        prop_assert!(firm <= gentle + 1e-9 && gentle <= bulk + 1e-9, "{firm} {gentle} {bulk}");
+        prop_assert!((gentle - 1.0) <= 0.75 * (bulk - 1.0) + 1e-6 && (firm - 1.0) <= 0.25 * (bulk - 1.0) + 1e-6);
+    }
+}
+
+/// In the cold a dough goes on rising slowly: it is not taken for one that has slackened.
+#[test]
+fn a_cold_dough_is_not_given_up() {
+    let mut i = plan(0.6, 0.0, 24.0);
+    i.bulk = Stretch { places: vec![Place::steady(Celsius(8.0))], target: 2.0, ..Stretch::default() };
+    let bulk = rise_of(&i).bulk.unwrap();
+    assert!(bulk.reached, "{} times after {} min", bulk.grown, bulk.time.0);
+}
+
+/// Past its height, but near it, it has not sunk; long after, it has.
+#[test]
+fn past_its_height_is_not_yet_sunk() {
+    let stands = |hours: f64| {
+        let mut i = plan(1.0, 0.0, 24.0);
+        i.dough.hold = 2.3;
+        i.bulk.hours = Some(Hours(hours));
+        rise_of(&i).bulk.unwrap()
+    };
+    let until = stands(1.0).stands_until.unwrap().0 / 60.0;
+    let (early, just, long) = (stands(0.8 * until), stands(until + 0.5), stands(until + 14.0));
+    assert!(!early.stands_too_long() && !early.has_sunk());
+    assert!(just.stands_too_long() && !just.has_sunk());
+    assert!(long.has_sunk());
+}

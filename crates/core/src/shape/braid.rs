@@ -357,6 +357,47 @@ mod tests {
         }
     }
 
+    /// The ends of a cross change sides two by two: a strand's with its own other end, the two strands in turn, and after
+    /// two rounds of both every end lies where it began. From the left it is the mirror of it.
+    #[test]
+    fn the_ends_of_a_cross_come_home() {
+        let of = |hand| {
+            braid(&BraidInput {
+                dough: Grams(700.0),
+                strands: 2,
+                round: false,
+                crossed: true,
+                hand,
+                length: 30.0,
+            })
+            .unwrap()
+        };
+        let out = of(Hand::Right);
+        assert_eq!((out.places, out.strand), (4, Grams(350.0)));
+        assert!(out.steps[0].moves.is_empty(), "it is laid first");
+        for (n, step) in out.steps.iter().skip(1).enumerate() {
+            let ends = if n % 2 == 0 { [0, 2] } else { [1, 3] };
+            assert!(
+                step.moves.iter().all(|m| ends.contains(&m.from) && ends.contains(&m.to) && m.from != m.to)
+            );
+        }
+        let last = out.steps.last().unwrap();
+        assert_eq!(last.order, (0..4).collect::<Vec<_>>());
+        assert!(out.strand_length > 2.0 * 30.0, "each half runs along the whole loaf");
+        for (right, left) in out.steps.iter().zip(&of(Hand::Left).steps).skip(1) {
+            assert!(right.says != left.says && right.order == left.order);
+        }
+        let three = BraidInput {
+            dough: Grams(700.0),
+            strands: 3,
+            round: false,
+            crossed: true,
+            hand: Hand::Right,
+            length: 30.0,
+        };
+        assert_eq!(braid(&three).unwrap_err().0[0].path, "strands");
+    }
+
     /// The rule is a permutation that comes round, and on the way every strand moves, lies over and
     /// lies under: nothing can be lifted out.
     #[rstest]

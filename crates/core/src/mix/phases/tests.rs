@@ -167,3 +167,27 @@ fn folds_are_as_they_are_wished_after_any_way_of_mixing(
     let folds = mix(&i).unwrap().folds.unwrap();
     assert_eq!((folds.sets, folds.every), (3, Minutes(45.0)));
 }
+
+/// A faster speed develops the dough in fewer minutes, or in as few as there may be; one that the mixer has not is its
+/// fastest.
+#[rstest]
+fn a_faster_speed_is_never_slower(#[values(Style::Tin, Style::Braid, Style::SoftRoll)] style: Style) {
+    let at = |speed: Option<u32>| {
+        let mut i = input(Method::Mixer, style, 62.0);
+        i.speed = speed;
+        let out = mix(&i).unwrap();
+        let knead = out.phases.iter().find(|p| p.kind == PhaseKind::Knead).unwrap();
+        (knead.minutes.0, knead.rpm.unwrap())
+    };
+    let all: Vec<(f64, f64)> = (1..=4).map(|n| at(Some(n))).collect();
+    assert!(all.windows(2).all(|w| w[0].0 >= w[1].0 && w[0].1 < w[1].1), "{all:?}");
+    assert_eq!(at(None), all[1], "the second where nothing is said");
+    assert_eq!(at(Some(8)), all[3]);
+}
+
+#[test]
+fn a_speed_out_of_range_is_refused_at_its_field() {
+    let mut i = input(Method::Mixer, Style::Tin, 62.0);
+    i.speed = Some(9);
+    assert_eq!(mix(&i).unwrap_err().0[0].path, "speed");
+}

@@ -179,3 +179,30 @@ pub(super) fn clauses(lower: &str) -> Vec<(usize, usize)> {
     out.push((from, lower.len()));
     out
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case("tip into an oiled 33 x 23 cm pan and leave it", true)]
+    #[case("drop it in an oiled 900 g tin", true)]
+    #[case("set them close together on two lined trays", true)]
+    #[case("roll it up and set it seam side down in the pan", true)]
+    #[case("place them in a buttered dish of 30 x 20 cm", true)]
+    #[case("put the dough into a greased bowl", false)]
+    #[case("put a pan of boiling water on the floor of it", false)]
+    #[case("put a tray in the oven to heat", false)]
+    #[case("leave it in the tin for ten minutes", false)]
+    fn what_lies_in_what_holds_it_is_shaped(#[case] own: &str, #[case] lies: bool) {
+        assert_eq!(laid(own).is_some(), lies, "{own}");
+    }
+
+    #[test]
+    fn clauses_part_at_commas_and_then_but_not_in_numbers() {
+        let text = "mix 1,5 minutes, rest then fold (twice) over";
+        let parts: Vec<&str> = clauses(text).into_iter().map(|(a, b)| text[a..b].trim()).collect();
+        assert_eq!(parts, ["mix 1,5 minutes", "rest", "then fold", "twice", "over"]);
+    }
+}

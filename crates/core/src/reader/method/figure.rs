@@ -160,3 +160,45 @@ fn heat_unit(input: &mut &str) -> winnow::Result<Heat> {
         _ => Err(winnow::error::ContextError::new()),
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    fn minutes(text: &str) -> Option<(f64, f64)> {
+        match figure(&mut &*text)? {
+            Figure::Time(c) => Some((c.low, c.high)),
+            _ => None,
+        }
+    }
+
+    #[rstest]
+    #[case("45 min", 45.0, 45.0)]
+    #[case("half-hour intervals", 30.0, 30.0)]
+    #[case("an hour and a half", 90.0, 90.0)]
+    #[case("1 hr 10 min", 70.0, 70.0)]
+    #[case("4 h 30", 270.0, 270.0)]
+    #[case("4 h 30 total", 270.0, 270.0)]
+    #[case("1 h at 30 °C", 60.0, 60.0)]
+    #[case("8 to 10 hours", 480.0, 600.0)]
+    #[case("07:20 to 11:00", 220.0, 220.0)]
+    #[case("22:30-06:30", 480.0, 480.0)]
+    fn times_as_they_are_written(#[case] text: &str, #[case] low: f64, #[case] high: f64) {
+        assert_eq!(minutes(text), Some((low, high)), "{text}");
+    }
+
+    #[rstest]
+    #[case("4 h 30 °C")]
+    #[case("1 h 12")]
+    fn a_figure_behind_hours_may_be_something_else(#[case] text: &str) {
+        assert!(minutes(text).is_some_and(|(low, _)| low % 60.0 == 0.0), "{text}");
+    }
+
+    #[rstest]
+    #[case("07:10 mix")]
+    #[case("25:10 to 26:00")]
+    fn what_is_no_stretch_of_the_clock_is_none(#[case] text: &str) {
+        assert_eq!(between_clocks(&mut &*text), None, "{text}");
+    }
+}
