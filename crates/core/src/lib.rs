@@ -12,6 +12,7 @@ pub mod formats;
 pub mod formula;
 pub mod kitchen;
 pub mod mix;
+pub mod notation;
 pub mod oven;
 pub mod pantry;
 pub mod range;

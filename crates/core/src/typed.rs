@@ -1,24 +1,10 @@
 //! Figures as bakers type them into a field: `25`, `25,5`, `1/2`, `1 1/2`, `½`, `1.000,5`, `500 g`, `1 lb 2 oz`,
 //! `77 °F`, `1 h 30`, `1:30`, `90 min`, `9 in`. A bare figure is in the unit of the field.
 
-use crate::units::{OUNCE, POUND, vulgar_fraction};
+use jiff::civil::{Date, Time};
 
-/// What a field holds.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Quantity {
-    /// A bare number, or a length in cm.
-    Plain,
-    /// Per cent.
-    Percent,
-    /// A mass in g.
-    Grams,
-    /// A temperature in °C.
-    Celsius,
-    /// A time in h.
-    Hours,
-    /// A time in min.
-    Minutes,
-}
+use crate::notation::{Notation, Quantity, to_step};
+use crate::units::{OUNCE, POUND, vulgar_fraction};
 
 /// The longest text that is looked at, in characters.
 const LONGEST: usize = 40;
@@ -38,7 +24,8 @@ fn thousands(text: &str, of: Quantity) -> bool {
 /// Reads a figure in the unit of its field; `None` where it is none, or is in a unit of something else.
 ///
 /// ```
-/// use cerealis_core::typed::{Quantity, typed};
+/// use cerealis_core::notation::Quantity;
+/// use cerealis_core::typed::typed;
 /// assert_eq!(typed("1 1/2 kg", Quantity::Grams), Some(1500.0));
 /// assert_eq!(typed("77F", Quantity::Celsius), Some(25.0));
 /// assert_eq!(typed("1:30", Quantity::Minutes), Some(90.0));
@@ -46,6 +33,101 @@ fn thousands(text: &str, of: Quantity) -> bool {
 /// assert_eq!(typed("500 g", Quantity::Minutes), None);
 /// ```
 pub fn typed(text: &str, of: Quantity) -> Option<f64> {
+    typed_in(text, of, Notation::default())
+}
+
+/// Reads a figure in the unit that its field has in a notation, where it does not say its own; what comes out is in
+/// the unit of the quantity. `None` as by [`typed`].
+///
+/// ```
+/// use cerealis_core::notation::{Notation, Quantity, Temperatures};
+/// use cerealis_core::typed::typed_in;
+/// let there = Notation { temperatures: Temperatures::Fahrenheit, ..Notation::default() };
+/// assert_eq!(typed_in("77", Quantity::Celsius, there), Some(25.0));
+/// assert_eq!(typed_in("25 °C", Quantity::Celsius, there), Some(25.0));
+/// ```
+pub fn typed_in(text: &str, of: Quantity, notation: Notation) -> Option<f64> {
+    let read = read(text, of)?;
+    let says_its_unit =
+        text.contains(|c: char| c.is_alphabetic() || matches!(c, '°' | '"' | '″' | '%' | ':'));
+    if says_its_unit {
+        return Some(read);
+    }
+    let decimals = text.trim().rsplit_once(['.', ',']).map_or(0, |(_, part)| part.len());
+    Some(notation.unrounded(notation.meant(read, of), decimals, of))
+}
+
+/// A time of day as people type it: `17:30`, `17.30`, `1730`, `17`, `5:30 pm`, `5pm`, `noon`, `midnight`.
+///
+/// ```
+/// use cerealis_core::typed::time_of_day;
+/// assert_eq!(time_of_day("5:30 pm"), Some(jiff::civil::time(17, 30, 0, 0)));
+/// assert_eq!(time_of_day("25:00"), None);
+/// ```
+pub fn time_of_day(text: &str) -> Option<Time> {
+    let text = text.trim().to_lowercase().replace(['\u{a0}', '\u{202f}'], " ");
+    match text.as_str() {
+        "noon" => return Time::new(12, 0, 0, 0).ok(),
+        "midnight" => return Some(Time::midnight()),
+        _ => {}
+    }
+    let compact: String = text.chars().filter(|c| !matches!(c, ' ' | '.')).collect();
+    let (figures, half) = match (compact.strip_suffix("am"), compact.strip_suffix("pm")) {
+        (Some(_), _) => (text.split('a').next()?, Some(0)),
+        (_, Some(_)) => (text.split('p').next()?, Some(12)),
+        _ => (text.trim_end_matches('h').trim_end_matches("o'clock"), None),
+    };
+    let figures = figures.trim();
+    let whole =
+        |t: &str| (t.len() <= 2 && t.bytes().all(|b| b.is_ascii_digit())).then(|| t.parse::<i8>().ok())?;
+    let (hour, minute) = match figures.split_once([':', '.', 'h']) {
+        Some((hour, minute)) if minute.len() == 2 => (whole(hour)?, whole(minute)?),
+        Some(_) => return None,
+        None if figures.len() >= 3 && figures.is_ascii() => {
+            let (hour, minute) = figures.split_at(figures.len() - 2);
+            (whole(hour)?, whole(minute)?)
+        }
+        None => (whole(figures)?, 0),
+    };
+    let hour = match half {
+        Some(_) if !(1..=12).contains(&hour) => return None,
+        Some(after) => hour % 12 + after,
+        None if hour == 24 && minute == 0 => 0,
+        None => hour,
+    };
+    Time::new(hour, minute, 0, 0).ok()
+}
+
+/// A date as people type it, the next one where it says no year: `24 Dec`, `24.12.`, `Dec 24`, `2026-12-24`.
+pub fn date_of(text: &str, today: Date) -> Option<Date> {
+    let text = text.trim().to_lowercase();
+    if let Ok(date) = text.parse::<Date>() {
+        return Some(date);
+    }
+    const MONTHS: [&str; 12] =
+        ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+    let words: Vec<&str> = text.split([' ', '.', '/', ',', '-']).filter(|w| !w.is_empty()).collect();
+    let number = |w: &str| w.trim_end_matches(|c: char| c.is_alphabetic()).parse::<i16>().ok();
+    let month = |w: &str| MONTHS.iter().position(|m| w.starts_with(m)).map(|i| i as i16 + 1);
+    let (day, month, year) = match words.as_slice() {
+        [a, b, rest @ ..] if rest.len() <= 1 => {
+            let year = rest.first().map(|y| number(y)).unwrap_or(None);
+            match (month(a), month(b)) {
+                (None, Some(m)) => (number(a)?, m, year),
+                (Some(m), None) => (number(b)?, m, year),
+                _ => (number(a)?, number(b)?, year),
+            }
+        }
+        _ => return None,
+    };
+    let on = |year: i16| Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok();
+    match year {
+        Some(year) => on(if year < 100 { 2000 + year } else { year }),
+        None => on(today.year()).filter(|d| *d >= today).or_else(|| on(today.year() + 1)),
+    }
+}
+
+fn read(text: &str, of: Quantity) -> Option<f64> {
     let text = text.trim().replace('\u{2212}', "-").replace(['\u{a0}', '\u{202f}'], " ");
     if text.is_empty() || text.chars().count() > LONGEST {
         return None;
@@ -63,7 +145,7 @@ pub fn typed(text: &str, of: Quantity) -> Option<f64> {
 /// A degree Fahrenheit below nought is no negative degree Celsius of the same.
 fn negated(text: &str, of: Quantity, sum: f64) -> f64 {
     let fahrenheit = of == Quantity::Celsius && text.trim_end().ends_with(['F', 'f']);
-    if fahrenheit { (-(sum * 1.8 + 32.0) - 32.0) / 1.8 } else { -sum }
+    if fahrenheit { (-to_step(sum * 1.8 + 32.0, 1000.0) - 32.0) / 1.8 } else { -sum }
 }
 
 /// `1:30` of a time.
@@ -97,11 +179,13 @@ fn parts(text: &str, of: Quantity) -> Option<f64> {
             }
         };
         // The parts of a sum go from the large unit to the small, and degrees do not add up.
-        if before.is_some_and(|b| own >= b || of == Quantity::Celsius || of == Quantity::Percent) {
+        if before.is_some_and(|b| {
+            own >= b || matches!(of, Quantity::Celsius | Quantity::Kelvin | Quantity::Percent)
+        }) {
             return None;
         }
         sum += if of == Quantity::Celsius && unit.trim_start_matches(['°', 'º', ' ']).starts_with('f') {
-            (figure - 32.0) / 1.8
+            to_step((figure - 32.0) / 1.8, 10_000.0)
         } else {
             figure * per
         };
@@ -131,9 +215,11 @@ fn in_unit(unit: &str, of: Quantity) -> Option<f64> {
         (Quantity::Minutes, "min" | "mins" | "m" | "minute" | "minutes") => 1.0,
         (Quantity::Minutes, "h" | "hr" | "hrs" | "hour" | "hours") => 60.0,
         (Quantity::Minutes, "s" | "sec" | "secs" | "seconds") => 1.0 / 60.0,
-        (Quantity::Plain, "cm") => 1.0,
-        (Quantity::Plain, "mm") => 0.1,
-        (Quantity::Plain, "in" | "inch" | "inches" | "\"" | "″") => 2.54,
+        (Quantity::Kelvin, "k" | "c" | "celsius") => 1.0,
+        (Quantity::Kelvin, "f" | "fahrenheit") => 1.0 / 1.8,
+        (Quantity::Length, "cm") => 1.0,
+        (Quantity::Length, "mm") => 0.1,
+        (Quantity::Length, "in" | "inch" | "inches" | "\"" | "″") => 2.54,
         _ => return None,
     })
 }
@@ -224,7 +310,7 @@ mod tests {
             ("2 oz", Grams, 56.69904625),
             ("1 lb 2 oz", Grams, 453.59237 + 56.69904625),
             ("77F", Celsius, 25.0),
-            ("375 °F", Celsius, 190.0 + 5.0 / 9.0),
+            ("375 °F", Celsius, 190.5556),
             ("-4 °F", Celsius, -20.0),
             ("24 °C", Celsius, 24.0),
             ("1 h 30", Minutes, 90.0),
@@ -234,8 +320,9 @@ mod tests {
             ("1,5 h", Minutes, 90.0),
             ("2 days", Hours, 48.0),
             ("70%", Percent, 70.0),
-            ("9 in", Plain, 22.86),
-            ("23 cm", Plain, 23.0),
+            ("9 in", Length, 22.86),
+            ("23 cm", Length, 23.0),
+            ("9 °F", Kelvin, 5.0),
         ];
         for (text, of, figure) in cases {
             let read = typed(text, of).unwrap_or_else(|| panic!("{text} was not read"));
@@ -268,10 +355,68 @@ mod tests {
         }
     }
 
+    #[test]
+    fn times_of_day_are_read_as_they_are_typed() {
+        for (text, hour, minute) in [
+            ("17:30", 17, 30),
+            ("7:05", 7, 5),
+            ("17.30", 17, 30),
+            ("1730", 17, 30),
+            ("630", 6, 30),
+            ("17", 17, 0),
+            ("17 h", 17, 0),
+            ("5:30 pm", 17, 30),
+            ("5.30 p.m.", 17, 30),
+            ("5pm", 17, 0),
+            ("12 am", 0, 0),
+            ("12:15 PM", 12, 15),
+            ("noon", 12, 0),
+            ("midnight", 0, 0),
+            ("24:00", 0, 0),
+        ] {
+            assert_eq!(time_of_day(text), Time::new(hour, minute, 0, 0).ok(), "{text}");
+        }
+        for text in ["", "25:00", "13 pm", "0 am", "7:5", "7:60", "late", "17:30:10", "-3"] {
+            assert_eq!(time_of_day(text), None, "{text}");
+        }
+    }
+
+    #[test]
+    fn dates_are_read_as_they_are_typed() {
+        let today = jiff::civil::date(2026, 11, 26);
+        for text in ["24 Dec", "24. December", "Dec 24", "24.12.", "24.12.26", "2026-12-24", "24th Dec 2026"]
+        {
+            assert_eq!(date_of(text, today), Some(jiff::civil::date(2026, 12, 24)), "{text}");
+        }
+        assert_eq!(date_of("5 Jan", today), Some(jiff::civil::date(2027, 1, 5)), "the next one");
+        for text in ["", "soon", "31 Feb", "1 2 3 4"] {
+            assert_eq!(date_of(text, today), None, "{text}");
+        }
+    }
+
     proptest! {
         #[test]
+        fn a_time_is_itself_on_either_clock(hour in 0i8..24, minute in 0i8..60) {
+            let time = Time::new(hour, minute, 0, 0).unwrap();
+            for clock in crate::notation::ClockFace::ALL {
+                let notation = Notation { clock, ..Notation::default() };
+                prop_assert_eq!(time_of_day(&notation.time(time)), Some(time));
+            }
+        }
+
+        #[test]
         fn any_text_is_read_or_refused(text in ".{0,60}") {
-            for of in [Quantity::Plain, Quantity::Grams, Quantity::Celsius, Quantity::Hours, Quantity::Minutes] {
+            time_of_day(&text);
+            date_of(&text, jiff::civil::date(2026, 11, 26));
+            for of in [
+                Quantity::Plain,
+                Quantity::Grams,
+                Quantity::Celsius,
+                Quantity::Kelvin,
+                Quantity::Length,
+                Quantity::Hours,
+                Quantity::Minutes,
+            ] {
                 if let Some(read) = typed(&text, of) {
                     prop_assert!(read.is_finite());
                 }

@@ -55,6 +55,10 @@ pub const OUNCE: f64 = 28.349_523_125;
 /// Grams of an international pound, sixteen ounces.
 pub const POUND: f64 = 16.0 * OUNCE;
 
+/// The unit of a difference of temperature as it is said: “5 °C warmer”. A mark that is not seen tells it from a
+/// temperature, which is another figure in °F.
+pub const DEGREES: &str = "\u{2060}°C";
+
 /// What a fraction that is one letter is worth: `½`, `⅓`.
 pub fn vulgar_fraction(letter: char) -> Option<f64> {
     Some(match letter {

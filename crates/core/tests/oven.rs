@@ -129,6 +129,7 @@ fn white(piece: f64, kind: Kind, style: Style, vessel: Vessel, oven: Option<f64>
         recovery: Minutes(6.0),
         load: None,
         trays: 1,
+        marks: Default::default(),
         room: Celsius(21.0),
         altitude: 0.0,
         hottest: Celsius(300.0),

@@ -2,10 +2,11 @@
 
 use cerealis_core::oven::{Looks, ProbeReading};
 use cerealis_core::stations::Stations;
+use cerealis_core::typed::time_of_day;
 use cerealis_core::units::{Celsius, Grams, Minutes};
 use jiff::civil::Time;
 
-use crate::form::{Form, figure, number};
+use crate::form::{Form, number};
 
 /// What is asked at the stations without becoming part of the formula.
 #[derive(Clone, Debug, Default)]
@@ -32,17 +33,17 @@ impl Asks {
     /// As typed; what does not read is not asked.
     pub fn of(form: &Form) -> Self {
         let degrees =
-            |name: &str| figure(form.value(name)).map(|t: Celsius| t.0).filter(|t| (0.0..=45.0).contains(t));
+            |name: &str| form.figure(name).map(|t: Celsius| t.0).filter(|t| (0.0..=45.0).contains(t));
         let weights = form.value("weighed").split([',', ';', ' ']).filter_map(number);
         let probe = || {
             Some(ProbeReading {
-                minutes: figure(form.value("probe.minutes"))?,
-                core: figure(form.value("probe.core"))?,
+                minutes: form.figure("probe.minutes")?,
+                core: form.figure("probe.core")?,
                 looks: Looks::from_key(form.value("probe.looks")).unwrap_or(Looks::Right),
             })
         };
         Asks {
-            back: form.value("back.at").parse().ok(),
+            back: time_of_day(form.value("back.at")),
             ways: form.ticked("ways"),
             quick: form.ticked("quick"),
             other_place: degrees("compare.place"),

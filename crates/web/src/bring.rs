@@ -17,7 +17,7 @@ use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{Form, Reader, figure, plain};
+use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
@@ -28,10 +28,10 @@ const ROWS_MAX: usize = 200;
 /// The empty page.
 pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let home = blocking(move || Ok(Household::load(&store)?)).await?;
-    let mut form = Form::default();
+    let mut form = Form::within(home.kitchen.notation());
     form.set("cup", home.kitchen.measures.cup.key());
     form.set("tablespoon", home.kitchen.measures.tablespoon.key());
-    form.set("flour_cup", home.kitchen.measures.flour_cup.map_or(String::new(), |g| plain(g.0)));
+    form.put_some("flour_cup", home.kitchen.measures.flour_cup);
     html(&BringPage::new(form, Vec::new(), &home.catalogue))
 }
 
@@ -156,7 +156,7 @@ fn measures(form: &Form) -> Measures {
     Measures {
         cup: Cup::from_key(form.value("cup")).unwrap_or_default(),
         tablespoon: Tablespoon::from_key(form.value("tablespoon")).unwrap_or_default(),
-        flour_cup: figure::<Grams>(form.value("flour_cup")).filter(|g| FLOUR_CUP.holds(g.0)),
+        flour_cup: form.figure::<Grams>("flour_cup").filter(|g| FLOUR_CUP.holds(g.0)),
     }
 }
 
@@ -284,7 +284,8 @@ fn row_ingredient<'a>(form: &Form, row: usize, catalogue: &'a Catalogue) -> Opti
 fn weigh_row(form: &mut Form, row: usize, ingredient: &Ingredient) {
     let line = weigh_as(form.value(&format!("rows.{row}.text")), Some(ingredient), measures(form));
     if let Some(grams) = line.grams {
-        form.set(format!("rows.{row}.grams"), shown::grams(grams));
+        let text = form.weighed(grams);
+        form.set(format!("rows.{row}.grams"), text);
     }
 }
 
@@ -312,7 +313,7 @@ fn line_of_row(form: &Form, row: usize, catalogue: &Catalogue) -> ReadLine {
     let mut line = weigh_as(value("text"), ingredient, measures);
     line.kind = LineKind::Ingredient;
     line.stage = Stage::from_key(value("stage")).unwrap_or(Stage::Dough);
-    let typed: Option<Grams> = figure(value("grams"));
+    let typed: Option<Grams> = form.figure(&format!("rows.{row}.grams"));
     let besides = line.stage == Stage::Dusting && line.text.to_lowercase().contains("more");
     if besides || line.grams.map(shown::grams) != typed.map(shown::grams) {
         (line.grams, line.low, line.high) = (typed, typed, typed);

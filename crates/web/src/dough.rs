@@ -8,7 +8,6 @@ use cerealis_core::units::{Celsius, Minutes};
 use cerealis_core::watch::{TimedReading, Watch, later};
 use cerealis_store::{FormulaId, Store, StoreError, StoredWatch};
 use jiff::Timestamp;
-use jiff::civil::Time;
 use jiff::tz::TimeZone;
 
 use crate::error::{PageError, blocking, html_as, on_to};
@@ -26,6 +25,7 @@ pub async fn show(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<H
 fn page(store: &Store, id: FormulaId, form: Form, conflict: bool) -> Result<DoughPage, PageError> {
     let stored = store.formula(id)?;
     let home = Household::load(store)?;
+    let form = if form.values().is_empty() { Form::within(home.kitchen.notation()) } else { form };
     let now = store.clock.now();
     let rising = store.rising(id)?.map(|StoredWatch { revision, watch }| {
         let answer = watch.answer(&home.kitchen, &home.catalogue, now);
@@ -195,14 +195,7 @@ fn read(r: &mut Reader<'_>, zone: &TimeZone, now: Timestamp) -> TimedReading {
 impl Reader<'_> {
     /// The last time that it was this time of day; now when it is left empty.
     fn moment(&mut self, name: &str, zone: &TimeZone, now: Timestamp) -> Timestamp {
-        let text = self.text(name);
-        if text.is_empty() {
-            return now;
-        }
-        let Ok(time) = text.parse::<Time>() else {
-            self.fault("malformed", name, "Give a time of day, such as 14:30.");
-            return now;
-        };
+        let Some(time) = self.time(name) else { return now };
         let today = now.to_zoned_datetime(zone.clone()).date();
         let at = |date: jiff::civil::Date| {
             date.to_datetime(time).to_zoned_datetime(zone.clone()).map(|z| z.timestamp())

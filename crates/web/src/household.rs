@@ -6,6 +6,8 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_store::StoreError;
 use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
 
 use cerealis_store::Store;
 
@@ -26,6 +28,11 @@ impl Household {
     /// One with these settings and this cupboard, at a moment.
     pub fn of(kitchen: Kitchen, cupboard: Cupboard, now: Timestamp) -> Household {
         Household { kitchen, catalogue: catalogue_with(&cupboard), cupboard, now }
+    }
+
+    /// What day it is, by the kitchen's clock.
+    pub fn today(&self) -> Date {
+        self.now.to_zoned_datetime(self.kitchen.zone().unwrap_or(TimeZone::UTC)).date()
     }
 
     /// Reads it from its file.

@@ -6,6 +6,7 @@ mod bring;
 mod cupboard;
 mod day;
 mod dough;
+mod download;
 mod error;
 pub mod form;
 pub mod formula_page;
@@ -14,6 +15,7 @@ pub mod household;
 mod kitchen;
 mod last_read;
 mod mix;
+pub mod notation;
 mod oven;
 pub mod picture;
 mod posted;
@@ -57,6 +59,7 @@ pub fn listen(port: u16) -> std::io::Result<TcpListener> {
 pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
     HttpServer::new(move || {
         App::new()
+            .wrap(middleware::from_fn(notation::say))
             .wrap(middleware::Compress::default())
             .wrap(middleware::from_fn(error::keep_typed))
             .wrap(middleware::from_fn(security::guard))
@@ -131,6 +134,7 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         )
         .service(at("/cupboard/own/{key}/delete").route(web::post().to(cupboard::delete)))
         .service(at("/kitchen").route(get().to(kitchen::show)).route(web::post().to(kitchen::save)))
+        .service(at("/kitchen/export").route(get().to(kitchen::export)))
         .service(at("/kitchen/draw").route(web::post().to(kitchen::draw)))
         .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
         .service(at("/sure").route(get().to(sure::show)))

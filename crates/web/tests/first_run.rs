@@ -6,7 +6,9 @@ mod house;
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::formula::Formula;
-use cerealis_core::kitchen::{Kitchen as Settings, Scale, TemperatureUnits};
+use cerealis_core::kitchen::{Kitchen as Settings, Scale};
+use cerealis_core::notation::{ClockFace, Lengths, Temperatures, Weights};
+use cerealis_core::oven::Marks;
 use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Store};
 use cerealis_web::picture::{Bread, bread};
@@ -42,16 +44,23 @@ async fn what_is_answered_is_kept_and_what_is_left_out_stays() {
     let (_dir, kitchen) = empty();
     let app = app!(kitchen);
     let usual = Settings::default();
-    let answers = typed(&[("units", "both"), ("scale", "tenth"), ("oven", "fan"), ("room", "")]);
+    let answers = typed(&[("units", "ounces"), ("scale", "tenth"), ("oven", "fan"), ("room", "")]);
     let saved = app.call(post("/kitchen/first", &answers).to_request()).await.unwrap();
     assert_eq!(saved.status(), StatusCode::SEE_OTHER);
     let now = kitchen.store.kitchen().unwrap().kitchen;
-    assert_eq!((now.units, now.scale, now.oven_fan), (TemperatureUnits::Both, Scale::Tenth, true));
+    assert_eq!((now.units, now.scale, now.oven_fan), (Temperatures::Fahrenheit, Scale::Tenth, true));
+    assert_eq!((now.weights, now.lengths), (Weights::OuncesFirst, Lengths::Inches));
+    assert_eq!((now.clock, now.oven_marks), (ClockFace::Hours12, Marks::TwentyFiveF));
     assert_eq!((now.room, now.pans.len()), (usual.room, usual.pans.len()));
-    let warm = typed(&[("units", "celsius"), ("scale", "gram"), ("oven", "plain"), ("room", "77 F")]);
+    let warm = typed(&[("units", "metric"), ("scale", "gram"), ("oven", "plain"), ("room", "77 F")]);
     app.call(post("/kitchen/first", &warm).to_request()).await.unwrap();
-    let room = kitchen.store.kitchen().unwrap().kitchen.room;
-    assert!((room.0 - 25.0).abs() < 1e-9, "{room:?}");
+    let now = kitchen.store.kitchen().unwrap().kitchen;
+    assert!((now.room.0 - 25.0).abs() < 1e-9 && now.units == Temperatures::Celsius, "{:?}", now.room);
+    // A bare figure is in the degrees that are chosen with it.
+    let there = typed(&[("units", "grams"), ("scale", "gram"), ("oven", "plain"), ("room", "68")]);
+    app.call(post("/kitchen/first", &there).to_request()).await.unwrap();
+    let now = kitchen.store.kitchen().unwrap().kitchen;
+    assert!((now.room.0 - 20.0).abs() < 1e-9 && now.weights == Weights::Grams, "{:?}", now.room);
 }
 
 #[rstest]
@@ -67,7 +76,7 @@ async fn an_answer_that_cannot_be_is_told_and_nothing_typed_is_lost(
     let (_dir, kitchen) = empty();
     let app = app!(kitchen);
     let before = kitchen.store.kitchen().unwrap().kitchen;
-    let mut answers = typed(&[("units", "both"), ("scale", "gram"), ("oven", "plain"), ("room", "22")]);
+    let mut answers = typed(&[("units", "metric"), ("scale", "gram"), ("oven", "plain"), ("room", "22")]);
     house::set(&mut answers, field, wrong);
     let (status, page) = text(app.call(post("/kitchen/first", &answers).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);

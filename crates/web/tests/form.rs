@@ -43,7 +43,7 @@ fn demo(index: usize) -> (Formula, Form) {
 #[case("10 000", None)]
 #[case("25 °C", None)]
 #[case("1/2", Some(0.5))]
-#[case("9 in", Some(22.86))]
+#[case("9 in", None)]
 #[case("1.2.3", None)]
 fn numbers_as_people_type_them(#[case] text: &str, #[case] expected: Option<f64>) {
     assert_eq!(number(text), expected);

@@ -269,6 +269,28 @@ fn kitchen_fields() -> Vec<(String, String)> {
     [
         ("revision", "1"),
         ("units", "both"),
+        ("weights", "grams"),
+        ("lengths", "cm"),
+        ("clock", "24"),
+        ("oven_name", "Range"),
+        ("oven_marks", "10"),
+        ("oven_levels", "2"),
+        ("ovens.0.name", "Stone oven"),
+        ("ovens.0.preheat", "60"),
+        ("ovens.0.recovery", "9"),
+        ("ovens.0.hottest", "320"),
+        ("ovens.0.hot", "back"),
+        ("ovens.0.marks", "5"),
+        ("ovens.0.levels", "1"),
+        ("mixers.0.name", "Small mixer"),
+        ("mixers.0.speeds", "50, 90"),
+        ("nights.0.evening", "sat"),
+        ("nights.0.from", "23:30"),
+        ("nights.0.to", "8:15"),
+        ("away.0.name", "Work"),
+        ("away.0.fri", "on"),
+        ("away.0.from", "9:00"),
+        ("away.0.to", "5:30 pm"),
         ("time_zone", "Europe/London"),
         ("room", "20"),
         ("fridge", "4"),
@@ -328,6 +350,18 @@ fn kitchen_fields() -> Vec<(String, String)> {
 #[case("mixer_speeds.0", "")]
 #[case("time_zone", "Mill/Cottage")]
 #[case("sleep_from", "late")]
+#[case("sleep_to", "")]
+#[case("oven_marks", "7")]
+#[case("oven_levels", "9")]
+#[case("weights", "stones")]
+#[case("clock", "13")]
+#[case("ovens.0.name", "range")]
+#[case("ovens.0.hottest", "600")]
+#[case("mixers.0.speeds", "fast")]
+#[case("mixers.0.speeds", "90, 50")]
+#[case("nights.0.from", "25:00")]
+#[case("away.0.name", "")]
+#[case("away.0.to", "13 pm")]
 #[case("units", "stones")]
 #[case("pans.0.name", "")]
 #[case("pans.0.length", "wide")]
@@ -661,13 +695,14 @@ async fn back_at_a_time_offers_what_makes_it_right() {
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 1);
     set(&mut typed, "day.anchor", "start");
-    set(&mut typed, "day.at", "2027-03-06T09:00");
+    set(&mut typed, "day.at.other", "6 March 2027");
+    set(&mut typed, "day.at.time", "9:00");
     set(&mut typed, "back.at", "14:00");
     set(&mut typed, "compare.place", "27");
     let answer = preview!(app, 1, typed);
     let rise = answer["html"]["rise"].as_str().unwrap();
     assert!(rise.contains("At 14:00 it will") && !rise.contains("back:yeast"), "the ways come later");
-    assert!(rise.contains("The broken line: in bulk at 27 °C, the bulk rise takes"), "{rise}");
+    assert!(rise.contains("The broken line: in bulk at 27 °C (81 °F), the bulk rise takes"), "{rise}");
     set(&mut typed, "ways", "1");
     set(&mut typed, "here", "rise");
     let (_, body) = text(app.call(post("/formulas/1/preview", &typed).to_request()).await.unwrap()).await;

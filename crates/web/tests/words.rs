@@ -2,7 +2,8 @@
 
 use askama::Template;
 use cerealis_core::formula::Formula;
-use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::notation::{ClockFace, Lengths, Notation, Temperatures, Weights};
 use cerealis_core::pantry::{Catalogue, Cupboard};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
@@ -12,6 +13,7 @@ use cerealis_store::{demo_formulas, demo_kitchen};
 use cerealis_web::asks::Asks;
 use cerealis_web::formula_page::{Fragments, Rail, Sheet};
 use cerealis_web::household::Household;
+use cerealis_web::notation;
 use rstest::rstest;
 
 fn stations(f: &Formula, kitchen: &Kitchen) -> Stations {
@@ -34,20 +36,36 @@ fn fragment(f: &Formula, kitchen: &Kitchen, station: Station) -> String {
     all.outs.into_iter().find(|(at, _)| *at == station).unwrap().1
 }
 
-/// Degrees Fahrenheit stand beside Celsius where the kitchen wants them, and nowhere else but in the
-/// one line that gives the dial in every notation.
+/// Every temperature of a page is in the degrees of the kitchen, or in both; the one line that gives the dial in every
+/// notation stays as it is. The same for weights, lengths and times of day.
 #[rstest]
 fn units_are_as_the_kitchen_wants_them(
-    #[values(Station::Mix, Station::Rise, Station::Oven)] station: Station,
-    #[values(TemperatureUnits::Celsius, TemperatureUnits::Both)] units: TemperatureUnits,
+    #[values(Station::Formula, Station::Mix, Station::Rise, Station::Shape, Station::Oven, Station::Day)]
+    station: Station,
 ) {
-    let kitchen = Kitchen { units, ..demo_kitchen() };
+    let kitchen = demo_kitchen();
+    let there = Notation {
+        temperatures: Temperatures::Fahrenheit,
+        weights: Weights::OuncesFirst,
+        lengths: Lengths::Inches,
+        clock: ClockFace::Hours12,
+    };
+    let beside = Notation { temperatures: Temperatures::Both, ..Notation::default() };
     for f in demo_formulas() {
         let html = fragment(&f, &kitchen, station);
-        let (before, after) = html.split_once("<p class=\"notations\"").unwrap_or((&html, ""));
-        let other = before.to_owned() + after.split_once("</p>").map_or("", |(_, rest)| rest);
-        assert_eq!(other.contains("°F"), units == TemperatureUnits::Both, "{} at {}", f.name, station.name());
-        assert!(html.contains("°C"), "{} at {}", f.name, station.name());
+        assert_eq!(notation::page(&html, Notation::default()), html);
+        let own = |html: &str| {
+            let (before, after) = html.split_once("<p class=\"notations\"").unwrap_or((html, ""));
+            before.to_owned() + after.split_once("</p>").map_or("", |(_, rest)| rest)
+        };
+        let (ours, theirs) = (own(&html), own(&notation::page(&html, there)));
+        let at = format!("{} at {}", f.name, station.name());
+        let left = theirs.find("°C").map(|i| theirs[..i + 4].chars().rev().take(90).collect::<String>());
+        assert!(!ours.contains("°F") && left.is_none(), "{at}: {left:?}");
+        assert_eq!(ours.matches("°C").count(), theirs.matches("°F").count(), "{at}");
+        assert!(!theirs.contains(" cm"), "{at}");
+        let both = own(&notation::page(&html, beside));
+        assert!(both.contains("°F)") || !ours.contains("°C") || !both.contains("°C ("), "{at}");
     }
 }
 
@@ -61,7 +79,7 @@ fn the_sheet_is_complete() {
         for line in &f.lines {
             let name = &Catalogue::bundled().get(&line.ingredient).unwrap().name;
             let cell =
-                format!("<td>{name}</td><td class=\"num\"><strong>{}</strong>", shown::grams(line.grams));
+                format!("<td>{name}</td><td class=\"num\"><strong>{} g</strong>", shown::grams(line.grams));
             assert!(sheet.contains(&cell), "{}: {cell}", f.name);
         }
         for step in &s.day.steps {

@@ -9,7 +9,7 @@ use serde::Serialize;
 use super::lay::Step;
 use super::wish::{Anchor, DayWish};
 use crate::fault::Fault;
-use crate::kitchen::Kitchen;
+use crate::kitchen::{Hours, Kitchen};
 use crate::units::Minutes;
 
 /// A step with its clock time.
@@ -75,6 +75,7 @@ pub fn schedule(
     doubt: Doubt,
 ) -> Result<Day, Fault> {
     let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
+    let hours = kitchen.hours();
     let length = steps.iter().map(|s| s.end().0).fold(0.0, f64::max);
     let now = now.to_zoned_datetime(zone.clone());
     let start = match wish.anchor {
@@ -87,8 +88,8 @@ pub fn schedule(
     let clock: Vec<ClockStep> =
         steps.into_iter().map(|step| ClockStep { at: plus(&start, step.start.0), step }).collect();
     let ready = plus(&start, length);
-    let woken = clock.iter().find(|c| wakes(c, kitchen));
-    let free_start = woken.and_then(|_| free_start(&clock, kitchen, &start, &now));
+    let woken = clock.iter().find(|c| wakes(c, &hours));
+    let free_start = woken.and_then(|_| free_start(&clock, &hours, &start, &now));
     let mut notes = notes(woken, free_start.as_ref(), wish, &start, &now);
     if wish.anchor != Anchor::Now {
         notes.extend(wish.at.and_then(|at| strange_hour(at, &zone)));
@@ -108,15 +109,15 @@ pub fn schedule(
 }
 
 /// Whether a step wants hands while the baker sleeps, at its beginning or its end.
-fn wakes(c: &ClockStep, kitchen: &Kitchen) -> bool {
+fn wakes(c: &ClockStep, hours: &Hours) -> bool {
     let last = plus(&c.at, (c.step.length.0 - 1.0).max(0.0));
-    c.step.hands_on && (kitchen.asleep(c.at.time()) || kitchen.asleep(last.time()))
+    c.step.hands_on && (hours.asleep(&c.at) || hours.asleep(&last))
 }
 
 /// The next start within a day, to five minutes, at which nobody is woken.
 fn free_start(
     steps: &[ClockStep],
-    kitchen: &Kitchen,
+    hours: &Hours,
     start: &ZonedDateTime,
     now: &ZonedDateTime,
 ) -> Option<ZonedDateTime> {
@@ -124,7 +125,7 @@ fn free_start(
     (0..=288).map(|n| plus(&first, 5.0 * f64::from(n))).find(|begin| {
         !steps
             .iter()
-            .any(|c| wakes(&ClockStep { at: plus(begin, c.step.start.0), step: c.step.clone() }, kitchen))
+            .any(|c| wakes(&ClockStep { at: plus(begin, c.step.start.0), step: c.step.clone() }, hours))
     })
 }
 

@@ -1,6 +1,6 @@
 //! A plain formula of each style to begin from.
 
-use super::{Formula, LevainWish, Line};
+use super::{Formula, LevainWish, Line, Uses};
 use crate::day::DayWish;
 use crate::finish::FinishWish;
 use crate::mix::MixWish;
@@ -180,5 +180,6 @@ pub fn beginning(name: &str, style: Style) -> Formula {
         finish: FinishWish::default(),
         oven: OvenWish { steam: o.steam, ..OvenWish::on(o.vessel) },
         day: DayWish::default(),
+        uses: Uses::default(),
     }
 }

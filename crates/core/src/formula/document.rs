@@ -66,6 +66,9 @@ pub struct Formula {
     /// Wishes at the Day station.
     #[serde(default)]
     pub day: DayWish,
+    /// Which of the kitchen's ovens and mixers it uses.
+    #[serde(default, skip_serializing_if = "Uses::is_usual")]
+    pub uses: Uses,
     /// Whose recipe it is, at most 80 characters.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub author: String,
@@ -81,6 +84,24 @@ pub struct Formula {
     /// What the recipe that it came from says of figures that are worked out here, at most 24.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub said: Vec<Said>,
+}
+
+/// Which of the kitchen's ovens and mixers a formula uses, by their names; the usual one where there is none of that
+/// name.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(default)]
+pub struct Uses {
+    /// The oven, at most 40 characters.
+    pub oven: String,
+    /// The mixer, at most 40 characters.
+    pub mixer: String,
+}
+
+impl Uses {
+    /// Whether it is the usual ones.
+    pub fn is_usual(&self) -> bool {
+        *self == Uses::default()
+    }
 }
 
 /// A figure of the recipe that a formula came from, kept beside what is worked out here.
@@ -217,6 +238,8 @@ impl Formula {
             let text = format!("At most {most} tags, each of at most {longest} characters.");
             c.note(Fault::new("out-of-range", "tags", text));
         }
+        c.length("uses.oven", "The oven's name", &self.uses.oven, 40);
+        c.length("uses.mixer", "The mixer's name", &self.uses.mixer, 40);
         c.length("author", "Whose recipe it is", &self.author, NAME_MAX);
         c.length("notes", "The notes", &self.notes, NOTES_MAX);
         if self.said.len() > SAIDS_MAX {

@@ -24,7 +24,7 @@ pub use beginning::beginning;
 pub use changes::{LineChange, changes};
 pub use cost::{Cost, cost};
 pub use difference::{REASON_MAX, difference};
-pub use document::{Formula, NAME_MAX, NOTES_MAX, SAID_MAX, SAIDS_MAX, Said, TAGS_MAX};
+pub use document::{Formula, NAME_MAX, NOTES_MAX, SAID_MAX, SAIDS_MAX, Said, TAGS_MAX, Uses};
 pub use edit::{percent, set_grams, set_percent};
 pub use figures::{Figures, counted_flour, figures, flour, known};
 pub use line::{

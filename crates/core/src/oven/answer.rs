@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::baking::BakeMoment;
+use super::marks::Marks;
 use super::wish::OvenWish;
 use crate::shape::{Bed, Size};
 use crate::units::{Celsius, Grams, Minutes};
@@ -70,6 +71,9 @@ pub struct BakeInput {
     /// Trays in the oven at once, 1 to 4.
     #[serde(default = "one_tray")]
     pub trays: u32,
+    /// The marks on its dial.
+    #[serde(default)]
+    pub marks: Marks,
     /// Temperature of the room, in which a cold tin or sheet stood, and the bread cools, 0 to 45 °C.
     #[serde(default = "room")]
     pub room: Celsius,

@@ -9,7 +9,7 @@ use super::physics::colour_word;
 use super::search::bake;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::units::{Celsius, Grams, Minutes};
+use crate::units::{Celsius, DEGREES, Grams, Minutes};
 use crate::words::{Kind, Style, Vessel};
 
 /// A size of a dough, and its bake.
@@ -188,18 +188,18 @@ pub fn what_now(bake: &BakeOutput, read: &ProbeReading) -> Result<WhatNow, Fault
     let says = match (read.looks, more > 0.0) {
         (Looks::Right, false) => "It is done: take it out.".to_owned(),
         (Looks::Pale, false) => format!(
-            "The core is done and the crust is pale. Turn the oven up by 20 °C for five minutes, out of the tin if it has one; the core cannot pass {:.0} °C while it is moist.",
+            "The core is done and the crust is pale. Turn the oven up by 20 {DEGREES} for five minutes, out of the tin if it has one; the core cannot pass {:.0} °C while it is moist.",
             bake.boiling.0
         ),
         (Looks::Dark, false) => {
-            "The core is done: take it out now. Next time set the oven 15 °C lower.".to_owned()
+            format!("The core is done: take it out now. Next time set the oven 15 {DEGREES} lower.")
         }
         (Looks::Pale, true) => format!("About {more:.0} min more as it is: colour and core come together."),
         (Looks::Right, true) => format!(
             "It only looks done: the core needs about {more:.0} min more. Lay foil over it loosely, and look again at half of that."
         ),
         (Looks::Dark, true) => format!(
-            "Cover it with foil now and turn the oven down by 20 °C. The core needs about {:.0} min more. Next time set the oven 15 °C lower from the start.",
+            "Cover it with foil now and turn the oven down by 20 {DEGREES}. The core needs about {:.0} min more. Next time set the oven 15 {DEGREES} lower from the start.",
             1.15 * more
         ),
     };

@@ -11,6 +11,7 @@ mod baking;
 mod body;
 mod heating;
 mod learned;
+mod marks;
 mod physics;
 mod search;
 mod setting;
@@ -27,6 +28,7 @@ pub use baking::{Bake, BakeMoment, WATER_HEAT};
 pub use body::{BREAD, Body, FACES, Loaf, Material};
 pub use heating::{CUT_AT, PreheatInput, PreheatOutput, preheat};
 pub use learned::{HotSide, Oven, OvenReading};
+pub use marks::Marks;
 pub use physics::{
     DOUGH_LIGHTNESS, LATENT, SEA_LEVEL, STEFAN, boiling_point, browning_rate, colour_word, pressure_at,
     saturation,

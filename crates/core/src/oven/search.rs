@@ -273,15 +273,14 @@ impl<'a> Case<'a> {
     fn best_temperature(&self) -> f64 {
         let (mut low, mut high) = self.wanted.oven;
         if self.input.oven.vessel == Vessel::Pot {
-            return ((0.2 * low + 0.8 * high) / 5.0).round() * 5.0;
+            return self.input.marks.nearest(Celsius(0.2 * low + 0.8 * high)).0;
         }
         for _ in 0..5 {
             let mid = 0.5 * (low + high);
             let (_, coloured) = self.at_core(mid, 0.0);
             if coloured { high = mid } else { low = mid }
         }
-        // An oven is not set finer than five degrees.
-        (0.5 * (low + high) / 5.0).round() * 5.0
+        self.input.marks.nearest(Celsius(0.5 * (low + high))).0
     }
 }
 
@@ -412,11 +411,11 @@ impl Case<'_> {
         }
     }
 
-    /// No oven is set finer than five degrees, and no offset is known as finely; what the baker insists
+    /// No oven is set finer than its marks, and no offset is known as finely; what the baker insists
     /// on stays as it is where there is nothing to correct.
     fn dial(&self, oven: f64) -> Celsius {
         let dial = oven - self.input.offset;
-        Celsius(if self.input.offset.abs() < 0.5 { dial } else { 5.0 * (dial / 5.0).round() })
+        if self.input.offset.abs() < 0.5 { Celsius(dial) } else { self.input.marks.nearest(Celsius(dial)) }
     }
 
     /// The time with what is least known at either end: the crumb's vapour transport and the

@@ -8,7 +8,7 @@ use super::inverse::Which;
 use super::model::HORIZON;
 use super::rates::OSM_REF;
 use crate::fault::Faults;
-use crate::units::{Celsius, Minutes, Percent};
+use crate::units::{Celsius, DEGREES, Minutes, Percent};
 
 /// One thing that moves a rise.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
@@ -38,8 +38,8 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
         make(&mut other);
         all.push(Matter { change: change.into(), moves: Minutes(minutes(&other) - now) });
     };
-    with("Dough 1 °C warmer", &|r| r.start = Celsius((r.start.0 + 1.0).min(60.0)));
-    with("Place 1 °C warmer", &|r| {
+    with(&format!("Dough 1 {DEGREES} warmer"), &|r| r.start = Celsius((r.start.0 + 1.0).min(60.0)));
+    with(&format!("Place 1 {DEGREES} warmer"), &|r| {
         let stretch = match which {
             Which::Bulk => &mut r.bulk,
             Which::Second => &mut r.second,

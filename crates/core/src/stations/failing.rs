@@ -18,7 +18,7 @@ pub(super) fn later_slips(f: &Formula, kitchen: &Kitchen, s: &Stations) -> Vec<S
     for answer in [&s.water.balance, &s.water.factor] {
         if s.liquid.grams.0 > 0.0 && answer.water.0 > YEAST_HARMED && found.is_empty() {
             let text = format!(
-                "The {} would have to be {:.0} °C. Over {YEAST_HARMED:.0} °C it harms yeast, and over 60 it sets egg. Warm the flour or the bowl instead, or wish for a cooler dough.",
+                "The {} would have to be {:.0} °C. Over {YEAST_HARMED:.0} °C it harms yeast, and over 60 °C it sets egg. Warm the flour or the bowl instead, or wish for a cooler dough.",
                 s.liquid.name, answer.water.0,
             );
             found.push(slip("liquid-hot", Strength::Warning, text));

@@ -68,6 +68,7 @@ pub fn read(
 ) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
+    let kitchen = &kitchen.with(&formula.uses.oven, &formula.uses.mixer);
     let mut meant = formula.as_meant();
     in_its_pan(&mut meant, kitchen);
     let mut stations = on_the_clock(&meant, kitchen, catalogue, now)?;

@@ -2,7 +2,7 @@
 
 use super::makeup::bakes_alone;
 use super::pieces::PieceWork;
-use super::tasks::{Finished, Found, LEVELS, LOADING, RESETTING, TAKING_OUT, vessel_inside};
+use super::tasks::{Finished, Found, LOADING, RESETTING, TAKING_OUT, vessel_inside};
 use crate::day::{Lasts, Moment, Moves, OvenNeed, StepKind, Task, Tasks};
 use crate::finish::When;
 use crate::oven::{BakeOutput, HotStart, OvenWish};
@@ -112,11 +112,11 @@ impl InKitchen<'_> {
     fn loads(&self, found: &Found<'_>) -> (u32, u32) {
         // Rolls lie in one pot together; of loaves each has its own.
         if self.formula.oven.vessel != Vessel::Pot || self.formula.shape.kind.is_small() {
-            return (trays_of(found.work), LEVELS);
+            return (trays_of(found.work), self.kitchen.oven_levels);
         }
         let pot = |p: &&Pan| p.form.is_some_and(|f| f.shape == PanShape::Pot);
         let pots = self.kitchen.pans.iter().filter(pot).count().max(1);
-        (self.formula.shape.pieces, (pots as u32).min(LEVELS))
+        (self.formula.shape.pieces, (pots as u32).min(self.kitchen.oven_levels))
     }
 
     /// A further make-up goes in when the oven is free, at its own setting.
@@ -146,8 +146,11 @@ impl InKitchen<'_> {
                 _ => {}
             }
         }
-        let need =
-            OvenNeed { dial: to, trays: trays_of(&answer.work).min(LEVELS), preheat: answer.bake.preheat };
+        let need = OvenNeed {
+            dial: to,
+            trays: trays_of(&answer.work).min(self.kitchen.oven_levels),
+            preheat: answer.bake.preheat,
+        };
         let what = format!("{name} at {:.0} °C, kept cool until now.", to.0);
         let into = Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);
         day.then(into.says(what).in_the_oven(need));
@@ -193,7 +196,7 @@ impl InKitchen<'_> {
             let fits = answer.together
                 && !bakes_alone(self.formula.oven.vessel)
                 && !bakes_alone(answer.oven.vessel)
-                && taken + trays_of(&answer.work) <= LEVELS
+                && taken + trays_of(&answer.work) <= self.kitchen.oven_levels
                 && answer.bake.time.0 <= LONGER * found.bake.time.0;
             if fits {
                 taken += trays_of(&answer.work);

@@ -449,6 +449,7 @@ impl<'a> InKitchen<'a> {
         let mass = self.figures.dough.0;
         let dry = Composition { water: 0.0, ..c };
         let oven = self.kitchen.oven();
+        let at_once = trays.min(self.kitchen.oven_levels);
         BakeInput {
             piece: shape.piece,
             kind: self.formula.shape.kind,
@@ -471,11 +472,10 @@ impl<'a> InKitchen<'a> {
             offset: oven.offset,
             preheat: oven.preheat,
             recovery: oven.recovery,
-            // Of more trays two bake at a time.
-            load: Some(Grams(
-                (shape.used.0 * f64::from(trays.min(2)) / f64::from(trays)).clamp(10.0, 20_000.0),
-            )),
-            trays: trays.min(2),
+            // Of more trays than it has levels, so many bake at a time.
+            load: Some(Grams((shape.used.0 * f64::from(at_once) / f64::from(trays)).clamp(10.0, 20_000.0))),
+            trays: at_once,
+            marks: self.kitchen.oven_marks,
             room: self.room(),
             altitude: self.kitchen.altitude,
             hottest: Celsius((self.kitchen.oven_hottest.0 + oven.offset).clamp(150.0, 350.0)),

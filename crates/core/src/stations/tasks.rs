@@ -23,8 +23,6 @@ pub(super) const LOADING: f64 = 3.0;
 pub(super) const TAKING_OUT: f64 = 2.0;
 /// Minutes for which an oven comes to another setting between two bakes.
 pub(super) const RESETTING: f64 = 6.0;
-/// Trays that an oven holds at once: two levels.
-pub(super) const LEVELS: u32 = 2;
 /// How far apart two settings may be that bake together, K (common practice, no source).
 pub(super) const TOGETHER: f64 = 10.0;
 

@@ -2,19 +2,17 @@
 
 use askama::Template;
 use cerealis_core::day::{Anchor, DayWish};
-use cerealis_core::kitchen::Kitchen;
 
 use crate::form::{Fields, Form, Visit};
-use crate::show::{Pick, picks_of};
+use crate::show::{Pick, days, picks_of};
+use jiff::civil::Date;
 
 impl Fields for DayWish {
     fn fields(&mut self, to: &mut impl Visit) {
         to.choice("day.anchor", &mut self.anchor);
-        let mut at = self.at.map(|at| at.strftime("%Y-%m-%dT%H:%M").to_string());
-        to.some_text("day.at", &mut at);
-        self.at = at.and_then(|text| text.parse().ok());
+        to.moment("day.at", &mut self.at);
         if self.anchor != Anchor::Now && self.at.is_none() {
-            to.fault("day.at", "Give the date and the time to plan from.");
+            to.fault("day.at.time", "Give the day and the time to plan from.");
         }
     }
 }
@@ -25,12 +23,16 @@ impl Fields for DayWish {
 pub struct DayFields<'a> {
     /// What was typed.
     pub form: &'a Form,
-    /// The household's settings.
-    pub kitchen: &'a Kitchen,
+    /// What day it is.
+    pub today: Date,
 }
 
 impl DayFields<'_> {
     fn anchors(&self) -> Vec<Pick> {
         picks_of::<Anchor>(self.form.value("day.anchor"))
+    }
+
+    fn days(&self) -> Vec<Pick> {
+        days(self.today, self.form.value("day.at.day"))
     }
 }

@@ -1,10 +1,12 @@
 //! A wish as the fields of a form: one list that writes and reads it.
 
 use cerealis_core::choice::Choice;
-use cerealis_core::typed::Quantity;
+use cerealis_core::notation::Quantity;
+use cerealis_core::typed::date_of;
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
+use jiff::civil::{Date, DateTime};
 
-use super::{Form, Reader, plain};
+use super::{Cm, Form, Kelvins, Reader};
 
 /// A wish that stands in the fields of a form.
 ///
@@ -42,6 +44,23 @@ macro_rules! figures {
 }
 figures!(Celsius, Grams, Hours, Minutes, Percent);
 
+macro_rules! of_their_own {
+    ($($unit:ident $quantity:ident),+) => {$(
+        impl Figure for $unit {
+            const QUANTITY: Quantity = Quantity::$quantity;
+
+            fn of(number: f64) -> Self {
+                $unit(number)
+            }
+
+            fn number(self) -> f64 {
+                self.0
+            }
+        }
+    )+};
+}
+of_their_own!(Kelvins Kelvin, Cm Length);
+
 impl Figure for f64 {
     const QUANTITY: Quantity = Quantity::Plain;
 
@@ -68,6 +87,8 @@ pub trait Visit {
     fn some<F: Figure>(&mut self, name: &str, figure: &mut Option<F>);
     /// Two figures that stand together or are both left out, and what to say where one is missing.
     fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, ask: [&str; 2]);
+    /// A day and a time of day, in two fields under the name.
+    fn moment(&mut self, name: &str, moment: &mut Option<DateTime>);
     /// A whole number.
     fn whole(&mut self, name: &str, number: &mut u32);
     /// A whole number that may be left out.
@@ -78,6 +99,24 @@ pub trait Visit {
     fn some_text(&mut self, name: &str, text: &mut Option<String>);
     /// Notes what is wrong with a field when it is read.
     fn fault(&mut self, name: &str, message: &str);
+}
+
+/// Shows lengths in cm, each of which may be left out.
+pub fn as_lengths<const N: usize>(to: &mut impl Visit, lengths: [(&str, &mut Option<f64>); N]) {
+    for (name, length) in lengths {
+        let mut cm = length.map(Cm);
+        to.some(name, &mut cm);
+        *length = cm.map(|cm| cm.0);
+    }
+}
+
+/// Shows differences of temperature, each of which may be left out.
+pub fn as_kelvins<const N: usize>(to: &mut impl Visit, degrees: [(&str, &mut Option<f64>); N]) {
+    for (name, degrees) in degrees {
+        let mut k = degrees.map(Kelvins);
+        to.some(name, &mut k);
+        *degrees = k.map(|k| k.0);
+    }
 }
 
 /// Writes a wish into a form.
@@ -105,21 +144,27 @@ impl Visit for Filler<'_> {
     }
 
     fn figure<F: Figure>(&mut self, name: &str, figure: &mut F) {
-        self.form.set(name, plain(figure.number()));
+        self.form.put(name, *figure);
     }
 
     fn or_nought<F: Figure>(&mut self, name: &str, figure: &mut F) {
-        let text = if figure.number() == 0.0 { String::new() } else { plain(figure.number()) };
-        self.form.set(name, text);
+        self.form.put_some(name, Some(*figure).filter(|f| f.number() != 0.0));
     }
 
     fn some<F: Figure>(&mut self, name: &str, figure: &mut Option<F>) {
-        self.form.set(name, figure.map_or(String::new(), |f| plain(f.number())));
+        self.form.put_some(name, *figure);
     }
 
     fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, _: [&str; 2]) {
         self.some(names[0], &mut pair.map(|p| p.0));
         self.some(names[1], &mut pair.map(|p| p.1));
+    }
+
+    fn moment(&mut self, name: &str, moment: &mut Option<DateTime>) {
+        let notation = self.form.notation();
+        self.form.set(format!("{name}.day"), moment.map_or(String::new(), |m| m.date().to_string()));
+        self.form.set(format!("{name}.other"), "");
+        self.form.set(format!("{name}.time"), moment.map_or(String::new(), |m| notation.time(m.time())));
     }
 
     fn whole(&mut self, name: &str, number: &mut u32) {
@@ -181,6 +226,24 @@ impl Visit for Reader<'_> {
                 None
             }
         };
+    }
+
+    fn moment(&mut self, name: &str, moment: &mut Option<DateTime>) {
+        // A day that is written goes before one that is picked.
+        let (day, other) = (format!("{name}.day"), format!("{name}.other"));
+        let written = self.text(&other);
+        let date = if written.is_empty() {
+            self.text(&day).parse().ok()
+        } else {
+            let today = self.text("today").parse().unwrap_or(Date::ZERO);
+            let read = date_of(&written, today).filter(|d| *d > Date::ZERO);
+            if read.is_none() {
+                Reader::fault(self, "malformed", &other, "Give a date, such as 24 Dec or 2026-12-24.");
+            }
+            read
+        };
+        let time = self.time(&format!("{name}.time"));
+        *moment = date.zip(time).map(|(date, time)| date.to_datetime(time));
     }
 
     fn whole(&mut self, name: &str, number: &mut u32) {
@@ -248,6 +311,10 @@ impl<V: Visit> Visit for Under<'_, V> {
     fn pair<A: Figure, B: Figure>(&mut self, names: [&str; 2], pair: &mut Option<(A, B)>, ask: [&str; 2]) {
         let (first, second) = (self.at(names[0]), self.at(names[1]));
         self.to.pair([&first, &second], pair, ask);
+    }
+
+    fn moment(&mut self, name: &str, moment: &mut Option<DateTime>) {
+        self.to.moment(&self.at(name), moment);
     }
 
     fn whole(&mut self, name: &str, number: &mut u32) {

@@ -5,13 +5,19 @@
 
 mod fields;
 
-pub use fields::{Fields, Figure, Visit, fill, fill_under, read, read_under};
+pub use fields::{Fields, Figure, Visit, as_kelvins, as_lengths, fill, fill_under, read, read_under};
 
 use cerealis_store::Revision;
 use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::typed::{Quantity, typed};
+use cerealis_core::notation::{Notation, Quantity};
+use cerealis_core::typed::{time_of_day, typed, typed_in};
+use cerealis_core::units::{Grams, shown};
+use jiff::civil::Time;
+
+/// The field in which a form says its notation.
+const TYPED_IN: &str = "typed_in";
 
 /// The text of every field of a form, with what is wrong.
 #[derive(Clone, Debug, Default)]
@@ -25,6 +31,49 @@ impl Form {
     pub fn parse(body: &[u8]) -> Form {
         let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), v.into_owned())).collect();
         Form { values, faults: BTreeMap::new() }
+    }
+
+    /// An empty form in a notation.
+    pub fn within(notation: Notation) -> Form {
+        let mut form = Form::default();
+        form.set(TYPED_IN, notation.key());
+        form
+    }
+
+    /// The notation in which its figures are typed.
+    pub fn notation(&self) -> Notation {
+        Notation::from_key(self.value(TYPED_IN)).unwrap_or_default()
+    }
+
+    /// Writes a figure into a field, in the form's notation.
+    pub fn put<F: Figure>(&mut self, name: impl Into<String>, figure: F) {
+        let text = self.notation().text(figure.number(), F::QUANTITY);
+        self.set(name, text);
+    }
+
+    /// Writes a figure into a field, or empties it.
+    pub fn put_some<F: Figure>(&mut self, name: impl Into<String>, figure: Option<F>) {
+        match figure {
+            Some(figure) => self.put(name, figure),
+            None => self.set(name, ""),
+        }
+    }
+
+    /// A weight as its field has it, as finely as it is weighed; what is exact travels beside it.
+    pub fn weighed(&self, grams: Grams) -> String {
+        let notation = self.notation();
+        if !notation.in_ounces() {
+            return shown::grams(grams);
+        }
+        let ounces = notation.written(grams.0, Quantity::Grams);
+        let decimals = if ounces < 1.0 { 3 } else { 2 };
+        let text = format!("{ounces:.decimals$}");
+        text.trim_end_matches('0').trim_end_matches('.').to_owned()
+    }
+
+    /// A figure of a field, or of nothing where it does not read.
+    pub fn figure<F: Figure>(&self, name: &str) -> Option<F> {
+        typed_in(self.value(name), F::QUANTITY, self.notation()).map(F::of)
     }
 
     /// The text of a field; empty when it is missing.
@@ -97,6 +146,8 @@ fn not_a_number(of: Quantity) -> &'static str {
         Quantity::Percent => "This is not a number. Use digits, such as 70 or 2.5 %.",
         Quantity::Grams => "This is not a weight. Use digits, such as 500, 1/2 kg or 8 oz.",
         Quantity::Celsius => "This is not a temperature. Use digits, such as 24 or 75 °F.",
+        Quantity::Kelvin => "This is not a number of degrees. Use digits, such as 5 or 9 °F.",
+        Quantity::Length => "This is not a length. Use digits, such as 23 or 9 in.",
         Quantity::Hours => "This is not a time. Use digits, such as 1.5, 1:30 or 90 min.",
         Quantity::Minutes => "This is not a time. Use digits, such as 45, 1:15 or 1 h 15.",
     }
@@ -108,14 +159,9 @@ pub struct Reader<'a> {
     faults: Vec<Fault>,
 }
 
-/// Reads a number as people type it, or a length in cm; `None` where it is neither.
+/// Reads a number as people type it; `None` where it is none.
 pub fn number(text: &str) -> Option<f64> {
     typed(text, Quantity::Plain)
-}
-
-/// Reads a figure in the unit of its field, or in another one of its kind.
-pub fn figure<F: Figure>(text: &str) -> Option<F> {
-    typed(text, F::QUANTITY).map(F::of)
 }
 
 impl<'a> Reader<'a> {
@@ -160,11 +206,24 @@ impl<'a> Reader<'a> {
         if text.trim().is_empty() {
             return None;
         }
-        let read = typed(text, F::QUANTITY);
+        let read = typed_in(text, F::QUANTITY, self.form.notation());
         if read.is_none() {
             self.fault("not-a-number", name, not_a_number(F::QUANTITY));
         }
         read.map(F::of)
+    }
+
+    /// A time of day that may be left out.
+    pub fn time(&mut self, name: &str) -> Option<Time> {
+        let text = self.text(name);
+        if text.is_empty() {
+            return None;
+        }
+        let read = time_of_day(&text);
+        if read.is_none() {
+            self.fault("malformed", name, "Give a time of day, such as 14:30 or 2:30 pm.");
+        }
+        read
     }
 
     /// A whole number that must be there.
@@ -193,6 +252,14 @@ impl<'a> Reader<'a> {
         if self.faults.is_empty() { Ok(value) } else { Err(Faults(self.faults)) }
     }
 }
+
+/// A difference of temperature in K.
+#[derive(Clone, Copy)]
+pub struct Kelvins(pub f64);
+
+/// A length in cm.
+#[derive(Clone, Copy)]
+pub struct Cm(pub f64);
 
 /// A number without trailing noughts, to the hundredth where it is one; in full where rounding it would change
 /// it, so that a page that is sent back changes nothing.

@@ -12,7 +12,7 @@ use crate::household::Household;
 
 /// Fills a form from a formula.
 pub fn fill(formula: &Formula, house: &Household) -> Form {
-    let mut form = Form::default();
+    let mut form = Form::within(house.kitchen.notation());
     let tick = |on: bool| if on { "on" } else { "" };
     form.set("name", &formula.name);
     form.set("style", formula.style.key());
@@ -21,6 +21,8 @@ pub fn fill(formula: &Formula, house: &Household) -> Form {
     fill_lines(&mut form, formula, house);
     fill_stages(&mut form, formula);
     fill_now(&mut form, formula, house);
+    form.set("uses.oven", &formula.uses.oven);
+    form.set("uses.mixer", &formula.uses.mixer);
     form.set("author", &formula.author);
     form.set("tags", formula.tags.join(", "));
     form.set("notes", &formula.notes);
@@ -36,16 +38,15 @@ pub fn fill(formula: &Formula, house: &Household) -> Form {
 }
 
 pub(super) fn fill_stages(form: &mut Form, formula: &Formula) {
-    let optional = |t: Option<f64>| t.map_or(String::new(), plain);
     for stage in Stage::ALL.into_iter().filter(|s| s.is_ahead()) {
         let plan = formula.stage_plan(stage);
         let at = |field: &str| format!("stages.{}.{field}", stage.key());
-        form.set(at("hours"), optional(plan.hours.map(|h| h.0)));
-        form.set(at("place"), optional(plan.place.map(|t| t.0)));
-        form.set(at("temperature"), optional(plan.temperature.map(|t| t.0)));
+        form.put_some(at("hours"), plan.hours);
+        form.put_some(at("place"), plan.place);
+        form.put_some(at("temperature"), plan.temperature);
     }
     form.set("levain.builds", formula.levain.builds.to_string());
-    form.set("levain.keep", plain(formula.levain.keep.0));
+    form.put("levain.keep", formula.levain.keep);
     form.values.retain(|name, _| !name.starts_with("makeups."));
     for (i, m) in formula.makeups.iter().enumerate() {
         form::fill_under(form, format!("makeups.{i}."), m);
@@ -83,14 +84,12 @@ pub(super) fn fill_line(form: &mut Form, row: usize, line: &Line, name: &str, pe
             if line.on.is_main() { String::new() } else { line.on.to_string() },
         );
     }
-    form.set(format!("lines.{row}.grams"), shown::grams(line.grams));
+    let grams = form.weighed(line.grams);
+    form.set(format!("lines.{row}.grams"), &grams);
     form.set(format!("lines.{row}.percent"), shown::percent(percent));
     // What the page shows travels along too: what differs from it was typed, whatever else has changed
     // meanwhile: a name, a line that is gone, the way of counting.
-    form.set(
-        format!("lines.{row}.shown"),
-        format!("{} {}", shown::grams(line.grams), shown::percent(percent)),
-    );
+    form.set(format!("lines.{row}.shown"), format!("{grams} {}", shown::percent(percent)));
 }
 
 /// What the Rise station repeats of other stations, to be stepped there.

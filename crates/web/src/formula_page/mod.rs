@@ -39,6 +39,7 @@ use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
 use crate::form::Form;
 use crate::household::Household;
 use crate::last_read::LastRead;
+use crate::notation;
 use crate::posted::Posted;
 use cerealis_store::Store;
 
@@ -97,6 +98,20 @@ struct Answer {
     revision: Revision,
     /// Set when another window has saved since.
     conflict: bool,
+}
+
+impl Answer {
+    /// In the household's notation, its fields in that of the form.
+    fn said(mut self, house: &Household, form: &Form) -> Answer {
+        let n = house.kitchen.notation();
+        for html in self.html.values_mut() {
+            *html = notation::part(html, n, form.notation());
+        }
+        for message in self.faults.values_mut().chain(&mut self.general) {
+            *message = notation::text(message, n, false).into_owned();
+        }
+        self
+    }
 }
 
 /// A form evaluated: the formula it makes, read at all stations.
@@ -207,7 +222,7 @@ fn answer(
         answer.html.insert("lines", Lines::new(form).render()?);
         answer.html.insert("makeups", MakeUps::new(form, &house.kitchen).render()?);
     }
-    Ok(answer)
+    Ok(answer.said(house, form))
 }
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
@@ -266,7 +281,8 @@ fn outcome(store: &Store, last: &LastRead, id: FormulaId, mut form: Form) -> Res
             revision: stored.revision,
             conflict,
             ..Answer::default()
-        };
+        }
+        .said(house, &form);
         let revision = form.revision().unwrap_or(stored.revision);
         let mut page = FormulaPage::new(id, revision, here, form, fragments, house)?;
         page.dirty = true;

@@ -46,13 +46,13 @@ impl Fragments {
         let at = |station: Station| Asks { ways: asks.ways && here == station, ..asks.clone() };
         let out = |station: Station| match station {
             Station::Formula => FormulaOut::new(f, s, tried, house).render(),
-            Station::Mix => MixOut::new(f, s, kitchen).render(),
+            Station::Mix => MixOut::new(f, s).render(),
             Station::Rise => {
                 let asks = at(station);
                 let asked = RiseAsked::of(&asks, f, s, house);
                 RiseOut::new(id, f, s, &asks, &asked, kitchen).render()
             }
-            Station::Shape => ShapeOut::new(f, s, &ShapeAsked::of(asks, f, s), kitchen)?.render(),
+            Station::Shape => ShapeOut::new(f, s, &ShapeAsked::of(asks, f, s))?.render(),
             Station::Oven => OvenOut::new(f, s, &OvenAsked::of(&at(station), s), kitchen).render(),
             Station::Day => DayOut::new(s, kitchen).render(),
         };
@@ -114,8 +114,8 @@ impl FormulaPage {
                 (Station::Mix, MixFields { form, kitchen }.render()?),
                 (Station::Rise, RiseFields { form, kitchen }.render()?),
                 (Station::Shape, ShapeFields { form, kitchen, makeups }.render()?),
-                (Station::Oven, OvenFields { form }.render()?),
-                (Station::Day, DayFields { form, kitchen }.render()?),
+                (Station::Oven, OvenFields { form, kitchen }.render()?),
+                (Station::Day, DayFields { form, today: home.today() }.render()?),
             ]
         };
         let mut have: Vec<(String, String)> = Vec::new();

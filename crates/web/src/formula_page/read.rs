@@ -4,7 +4,7 @@ use std::str::FromStr;
 
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
-    AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, set_grams, set_percent,
+    AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, Uses, set_grams, set_percent,
 };
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::{Grams, Percent};
@@ -64,6 +64,7 @@ pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
         finish,
         oven,
         day,
+        uses: Uses { oven: r.text("uses.oven"), mixer: r.text("uses.mixer") },
     };
     let typed = read_lines(&mut r, &mut formula, catalogue);
     r.done(())?;
@@ -140,7 +141,12 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         let (shown_grams, shown_percent) = shown.split_once(' ').unwrap_or((shown.as_str(), ""));
         typed.push(Typed {
             row,
-            grams: grams.filter(|g| differs(*g, if shown.is_empty() { "0" } else { shown_grams })),
+            // What stands there as it was shown is not typed, whatever it would be in grams.
+            grams: grams.filter(|g| {
+                grams_text != shown_grams
+                    && (r.form.notation().in_ounces()
+                        || differs(*g, if shown.is_empty() { "0" } else { shown_grams }))
+            }),
             percent: percent.filter(|p| differs(*p, shown_percent)),
         });
         let line = Line::new(key, stage, Grams(exact));

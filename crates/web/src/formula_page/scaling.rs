@@ -32,9 +32,9 @@ fn read_scaling(
         "cupboard" => {
             let mut have: Vec<Have> = Vec::new();
             for l in &formula.lines {
-                let there = r.optional(&format!("scale.have.{}", l.ingredient));
+                let there = r.measure::<Grams>(&format!("scale.have.{}", l.ingredient));
                 if let Some(grams) = there.filter(|_| !have.iter().any(|h| h.ingredient == l.ingredient)) {
-                    have.push(Have { ingredient: l.ingredient.clone(), grams: Grams(grams) });
+                    have.push(Have { ingredient: l.ingredient.clone(), grams });
                 }
             }
             ScaleTo::Cupboard { have }

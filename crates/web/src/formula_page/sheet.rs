@@ -13,7 +13,7 @@ use cerealis_store::FormulaId;
 use crate::day::{DayRow, day_rows};
 use crate::mix::MixOut;
 use crate::picture;
-use crate::show::{Fact, PhaseRow, Thermo, clock, day, fact, likely};
+use crate::show::{Fact, PhaseRow, celsius, clock, day, fact, likely};
 
 /// The printed sheet: the whole bake on one page.
 #[derive(Template)]
@@ -82,7 +82,6 @@ fn goes_on(line: &Line, f: &Formula) -> String {
 impl Sheet {
     /// The sheet of a formula.
     pub fn new(id: FormulaId, f: &Formula, s: &Stations, kitchen: &Kitchen, catalogue: &Catalogue) -> Self {
-        let thermo = Thermo::of(kitchen);
         let flour = counted_flour(f, catalogue, f.counting(kitchen.counting));
         let built = s.builds.len() > 1 || f.levain.keep.0 > 0.0;
         let stages = Stage::ALL
@@ -110,18 +109,18 @@ impl Sheet {
             })
             .filter(|stage| !stage.lines.is_empty())
             .collect();
-        let mix = MixOut::new(f, s, kitchen);
+        let mix = MixOut::new(f, s);
         let own = if s.bake.dial.0.round() == s.bake.temperature.0.round() {
             String::new()
         } else {
-            format!(" on this oven's dial, which is {} inside,", thermo.show(s.bake.temperature))
+            format!(" on this oven's dial, which is {} inside,", celsius(s.bake.temperature))
         };
         let mut oven = format!(
             "{}{own} for {}, {}. Core {}.",
-            thermo.show(s.bake.dial),
+            celsius(s.bake.dial),
             shown::time(s.bake.time),
             likely(s.bake.early, s.bake.late),
-            thermo.show(s.bake.core_target)
+            celsius(s.bake.core_target)
         );
         if let Some(lid) = s.bake.lid_off {
             oven.push_str(&format!(" Lid off after {}.", shown::time(lid)));
@@ -131,7 +130,7 @@ impl Sheet {
             oven.push_str(&format!(
                 " {}: {} for {}{beside}.",
                 m.name(),
-                thermo.show(a.bake.dial),
+                celsius(a.bake.dial),
                 shown::time(a.bake.time)
             ));
         }
@@ -162,7 +161,7 @@ impl Sheet {
                     format!("{:.0} %", wet.1.0),
                 ),
                 fact("Pieces", format!("{} × {} g{others}", f.shape.pieces, shown::grams(s.shape.piece))),
-                fact("Dough temperature", thermo.show(f.mix.desired)),
+                fact("Dough temperature", celsius(f.mix.desired)),
                 fact("Out of the oven", format!("{} {}", day(&s.day.out), clock(&s.day.out))),
                 fact("Ready to cut", format!("{} {}", day(&s.day.ready), clock(&s.day.ready))),
             ],

@@ -3,7 +3,10 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::formula::Formula;
-use cerealis_core::kitchen::{Kitchen, Scale, TemperatureUnits};
+use cerealis_core::kitchen::{Kitchen, Scale};
+use cerealis_core::notation::{ClockFace, Lengths, Quantity, Temperatures, Weights};
+use cerealis_core::oven::Marks;
+use cerealis_core::typed::typed_in;
 use cerealis_core::units::Celsius;
 use cerealis_core::words::Style;
 use cerealis_store::{Store, StoreError, demo_formulas};
@@ -12,7 +15,7 @@ use crate::error::{PageError, blocking, on_to};
 use crate::form::{Form, Reader};
 use crate::picture;
 use crate::posted::Posted;
-use crate::show::{Pick, picks_of};
+use crate::show::{Pick, picks, picks_of};
 
 /// The tag by which examples are known, and taken out again.
 pub const EXAMPLE: &str = "example";
@@ -58,6 +61,43 @@ fn says(style: Style) -> &'static str {
     }
 }
 
+/// The usual ways to weigh and measure; the Kitchen page sets each by itself.
+const UNITS: [(&str, &str); 3] = [("metric", "g, °C"), ("grams", "g, °F"), ("ounces", "oz, °F")];
+
+fn units_of(kitchen: &Kitchen) -> &'static str {
+    let n = kitchen.notation();
+    match (n.in_fahrenheit(), n.in_ounces()) {
+        (false, _) => "metric",
+        (true, false) => "grams",
+        (true, true) => "ounces",
+    }
+}
+
+/// A kitchen that weighs and measures in one of the usual ways.
+fn with_units(kitchen: Kitchen, key: &str) -> Kitchen {
+    if key == units_of(&kitchen) {
+        return kitchen;
+    }
+    if key == "metric" {
+        return Kitchen {
+            units: Temperatures::default(),
+            weights: Weights::default(),
+            lengths: Lengths::default(),
+            clock: ClockFace::default(),
+            oven_marks: Marks::default(),
+            ..kitchen
+        };
+    }
+    Kitchen {
+        units: Temperatures::Fahrenheit,
+        weights: if key == "ounces" { Weights::OuncesFirst } else { Weights::Grams },
+        lengths: Lengths::Inches,
+        clock: ClockFace::Hours12,
+        oven_marks: Marks::TwentyFiveF,
+        ..kitchen
+    }
+}
+
 /// The four questions as they were answered, or nothing yet.
 pub struct Questions {
     /// How temperatures are shown.
@@ -70,7 +110,7 @@ impl Questions {
     /// The questions, with the kitchen as it is now.
     pub fn of(kitchen: &Kitchen) -> Self {
         Questions {
-            units: picks_of::<TemperatureUnits>(kitchen.units.key()),
+            units: picks(UNITS.map(|(key, name)| (key, name)), units_of(kitchen)),
             scales: picks_of::<Scale>(kitchen.scale.key()),
         }
     }
@@ -81,10 +121,17 @@ pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
     let Posted(mut form) = posted;
     let answers = {
         let mut r = Reader::new(&form);
-        let room = r.measure::<Celsius>("room");
-        let units = r.choice("units", TemperatureUnits::from_key, TemperatureUnits::Celsius);
+        let key = r.text("units");
+        let units = r.choice("units", |key| UNITS.iter().any(|(k, _)| *k == key).then_some(()), ());
+        // A bare figure is in the degrees that were just chosen.
+        let notation = with_units(Kitchen::default(), &key).notation();
+        let text = r.text("room");
+        let room = typed_in(&text, Quantity::Celsius, notation).map(Celsius);
+        if room.is_none() && !text.is_empty() {
+            r.fault("not-a-number", "room", "This is not a temperature. Use digits, such as 21 °C or 70 °F.");
+        }
         let scale = r.choice("scale", Scale::from_key, Scale::Gram);
-        r.done((room, units, scale))
+        r.done((room, (units, key).1, scale))
     };
     let fan = form.value("oven") == "fan";
     let (room, units, scale) = match answers {
@@ -97,7 +144,7 @@ pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
     let saved = blocking(move || {
         let stored = store.kitchen()?;
         let room = room.unwrap_or(stored.kitchen.room);
-        let kitchen = Kitchen { units, scale, room, oven_fan: fan, ..stored.kitchen };
+        let kitchen = Kitchen { scale, room, oven_fan: fan, ..with_units(stored.kitchen, &units) };
         match kitchen.check() {
             Err(faults) => Ok(Err((store, faults))),
             Ok(()) => match store.save_kitchen(Some(stored.revision), &kitchen) {

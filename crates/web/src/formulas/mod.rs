@@ -4,9 +4,6 @@ pub mod first_run;
 mod page;
 
 use actix_web::http::StatusCode;
-use actix_web::http::header::{
-    self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
-};
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{self, Format};
@@ -18,6 +15,7 @@ use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Kind, Revision, StoreError, StoredFormula};
 use serde::Deserialize;
 
+use crate::download::as_file;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -297,26 +295,4 @@ pub async fn delete_damaged(
     let kind = Kind::from_key(&kind).ok_or(PageError::NotFound)?;
     blocking(move || Ok(store.delete_damaged(kind, id)?)).await?;
     Ok(on_to("/formulas".into()))
-}
-
-/// A file to be kept, by its whole name (RFC 6266), with a plain one for old programs.
-fn as_file(name: &str, ending: &str, media: &str, body: impl Into<Vec<u8>>) -> HttpResponse {
-    let plain = |c: char| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' };
-    let said: String =
-        name.chars().map(|c| if "/\\:*?\"<>|".contains(c) || c.is_control() { '-' } else { c }).collect();
-    let file = ContentDisposition {
-        disposition: DispositionType::Attachment,
-        parameters: vec![
-            DispositionParam::Filename(format!("{}.{ending}", name.chars().map(plain).collect::<String>())),
-            DispositionParam::FilenameExt(ExtendedValue {
-                charset: Charset::Ext("UTF-8".into()),
-                language_tag: None,
-                value: format!("{said}.{ending}").into_bytes(),
-            }),
-        ],
-    };
-    HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, media))
-        .insert_header((header::CONTENT_DISPOSITION, file.to_string()))
-        .body(body.into())
 }

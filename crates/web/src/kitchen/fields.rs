@@ -1,16 +1,20 @@
 //! The kitchen written into its form, and read from it.
 
 use cerealis_core::fault::Faults;
-use cerealis_core::kitchen::{EggSize, FrictionReading, Kitchen, KitchenPlace, Scale, TemperatureUnits};
-use cerealis_core::oven::{HotSide, Looks, OvenReading};
+use cerealis_core::kitchen::{
+    Away, EggSize, FrictionReading, FurtherMixer, FurtherOven, Hours, Kitchen, KitchenPlace, Night, Scale,
+    Weekday,
+};
+use cerealis_core::notation::{ClockFace, Lengths, Temperatures, Weights};
+use cerealis_core::oven::{HotSide, Looks, Marks, OvenReading};
 use cerealis_core::pantry::{Cup, Measures, Tablespoon};
 use cerealis_core::shape::{Pan, PanForm, PanShape};
-use cerealis_core::units::{Celsius, Grams};
+use cerealis_core::units::{Celsius, Grams, Minutes};
 use cerealis_core::words::{Counting, Made, Method};
 use jiff::civil::Time;
 
 use super::rows::rows;
-use crate::form::{Form, Reader, plain};
+use crate::form::{Cm, Form, Kelvins, Reader, plain};
 
 /// The most speeds of a mixer.
 pub const SPEEDS: usize = 8;
@@ -69,80 +73,136 @@ impl Seen {
 
 /// Writes a kitchen into a form.
 pub fn fill(k: &Kitchen) -> Form {
-    let mut form = Form::default();
+    let mut form = Form::within(k.notation());
+    let notation = k.notation();
+    let tick = |on: bool| if on { "on" } else { "" };
     form.set("units", k.units.key());
+    form.set("weights", k.weights.key());
+    form.set("lengths", k.lengths.key());
+    form.set("clock", k.clock.key());
     form.set("time_zone", &k.time_zone);
-    form.set("room", plain(k.room.0));
-    form.set("fridge", plain(k.fridge.0));
-    form.set("tap", plain(k.tap.0));
-    form.set("oven_offset", plain(k.oven_offset));
-    form.set("oven_fan", if k.oven_fan { "on" } else { "" });
-    form.set("oven_preheat", plain(k.oven_preheat.0));
-    form.set("bowl", plain(k.bowl.0));
-    form.set("altitude", plain(k.altitude));
-    form.set("sleep_from", k.sleep_from.strftime("%H:%M").to_string());
-    form.set("sleep_to", k.sleep_to.strftime("%H:%M").to_string());
+    form.put("room", k.room);
+    form.put("fridge", k.fridge);
+    form.put("tap", k.tap);
+    form.set("oven_name", &k.oven_name);
+    form.set("oven_marks", k.oven_marks.key());
+    form.put("oven_levels", f64::from(k.oven_levels));
+    form.put("oven_offset", Kelvins(k.oven_offset));
+    form.set("oven_fan", tick(k.oven_fan));
+    form.put("oven_preheat", k.oven_preheat);
+    form.put("bowl", k.bowl);
+    form.put("altitude", k.altitude);
+    form.set("sleep_from", notation.time(k.sleep_from));
+    form.set("sleep_to", notation.time(k.sleep_to));
+    form.put("wakes_for", k.wakes_for);
     form.set("counting", k.counting.key());
     form.set("scale", k.scale.key());
     form.set("eggs", k.eggs.key());
     form.set("cup", k.measures.cup.key());
     form.set("tablespoon", k.measures.tablespoon.key());
-    form.set("flour_cup", k.measures.flour_cup.map_or(String::new(), |g| plain(g.0)));
+    form.put_some("flour_cup", k.measures.flour_cup);
     form.set("currency", &k.currency);
-    form.set("oven_recovery", plain(k.oven_recovery.0));
-    form.set("oven_hottest", plain(k.oven_hottest.0));
+    form.put("oven_recovery", k.oven_recovery);
+    form.put("oven_hottest", k.oven_hottest);
     form.set("oven_hot", k.oven_hot.key());
-    form.set("tray_length", plain(k.tray.0));
-    form.set("tray_width", plain(k.tray.1));
-    form.set("night", plain(k.night));
-    form.set("tub", k.tub.map_or(String::new(), plain));
-    form.set("mixer_limit", k.mixer_limit.map_or(String::new(), |g| plain(g.0)));
+    form.put("tray_length", Cm(k.tray.0));
+    form.put("tray_width", Cm(k.tray.1));
+    form.put("night", Kelvins(k.night));
+    form.put_some("tub", k.tub.map(Cm));
+    form.set("mixer_name", &k.mixer_name);
+    form.put_some("mixer_limit", k.mixer_limit);
     for (n, speed) in k.mixer_speeds.iter().enumerate() {
-        form.set(format!("mixer_speeds.{n}"), plain(*speed));
+        form.put(format!("mixer_speeds.{n}"), *speed);
     }
     for (n, p) in k.places.iter().enumerate() {
-        let at = |field: &str| format!("places.{n}.{field}");
-        form.set(at("name"), &p.name);
-        form.set(at("temperature"), plain(p.temperature.0));
-        form.set(
-            at("by_night"),
-            if p.night == 0.0 { String::new() } else { plain(p.temperature.0 - p.night) },
-        );
+        fill_place(&mut form, n, p);
     }
     for (n, p) in k.pans.iter().enumerate() {
         fill_pan(&mut form, n, p);
     }
-    for (n, r) in k.oven_readings.iter().enumerate() {
-        let at = |field: &str| format!("oven_readings.{n}.{field}");
-        let some = |x: Option<f64>| x.map_or(String::new(), plain);
-        form.set(at("dial"), plain(r.dial.0));
-        form.set(at("seen"), Seen::of(r).key());
-        form.set(at("read"), some(r.read.map(|t| t.0)));
-        form.set(at("after"), some(r.after.map(|m| m.0)));
-        form.set(at("fell_to"), some(r.fell_to.map(|t| t.0)));
+    for (n, o) in k.ovens.iter().enumerate() {
+        fill_oven(&mut form, n, o);
     }
-    for (n, f) in k.friction.iter().enumerate() {
+    for (n, m) in k.mixers.iter().enumerate() {
+        form.set(format!("mixers.{n}.name"), &m.name);
+        form.set(format!("mixers.{n}.speeds"), speeds_said(&m.speeds));
+        form.put_some(format!("mixers.{n}.limit"), m.limit);
+    }
+    let every_oven = std::iter::once(&k.oven_readings).chain(k.ovens.iter().map(|o| &o.readings));
+    let readings = every_oven.enumerate().flat_map(|(of, all)| all.iter().map(move |r| (of, r)));
+    for (n, (of, r)) in readings.enumerate() {
+        let at = |field: &str| format!("oven_readings.{n}.{field}");
+        form.set(at("oven"), of.to_string());
+        form.put(at("dial"), r.dial);
+        form.set(at("seen"), Seen::of(r).key());
+        form.put_some(at("read"), r.read);
+        form.put_some(at("after"), r.after);
+        form.put_some(at("fell_to"), r.fell_to);
+    }
+    let every_mixer = std::iter::once(&k.friction).chain(k.mixers.iter().map(|m| &m.friction));
+    let friction = every_mixer.enumerate().flat_map(|(of, all)| all.iter().map(move |f| (of, f)));
+    for (n, (of, f)) in friction.enumerate() {
+        form.set(format!("friction.{n}.mixer"), of.to_string());
         form.set(format!("friction.{n}.method"), f.method.key());
-        form.set(format!("friction.{n}.per_minute"), plain(f.per_minute));
+        form.put(format!("friction.{n}.per_minute"), Kelvins(f.per_minute));
+    }
+    for (n, night) in k.nights.iter().enumerate() {
+        form.set(format!("nights.{n}.evening"), night.evening.key());
+        form.set(format!("nights.{n}.from"), notation.time(night.from));
+        form.set(format!("nights.{n}.to"), notation.time(night.to));
+    }
+    for (n, a) in k.away.iter().enumerate() {
+        form.set(format!("away.{n}.name"), &a.name);
+        form.set(format!("away.{n}.from"), notation.time(a.from));
+        form.set(format!("away.{n}.to"), notation.time(a.to));
+        form.put_some(format!("away.{n}.spares"), Some(a.spares).filter(|m| m.0 > 0.0));
+        for day in Weekday::ALL {
+            form.set(format!("away.{n}.{}", day.key()), tick(a.days.contains(&day)));
+        }
     }
     form
 }
 
+fn speeds_said(speeds: &[f64]) -> String {
+    speeds.iter().map(|s| plain(*s)).collect::<Vec<_>>().join(", ")
+}
+
+fn fill_place(form: &mut Form, n: usize, p: &KitchenPlace) {
+    let at = |field: &str| format!("places.{n}.{field}");
+    form.set(at("name"), &p.name);
+    form.put(at("temperature"), p.temperature);
+    form.put_some(at("by_night"), Some(Celsius(p.temperature.0 - p.night)).filter(|_| p.night != 0.0));
+    form.put_some(at("measured"), p.measured);
+    form.put_some(at("tubs"), p.tubs.map(f64::from));
+}
+
+fn fill_oven(form: &mut Form, n: usize, o: &FurtherOven) {
+    let at = |field: &str| format!("ovens.{n}.{field}");
+    form.set(at("name"), &o.name);
+    form.put(at("offset"), Kelvins(o.offset));
+    form.set(at("fan"), if o.fan { "on" } else { "" });
+    form.put(at("preheat"), o.preheat);
+    form.put(at("recovery"), o.recovery);
+    form.put(at("hottest"), o.hottest);
+    form.set(at("hot"), o.hot.key());
+    form.set(at("marks"), o.marks.key());
+    form.put(at("levels"), f64::from(o.levels));
+}
+
 fn fill_pan(form: &mut Form, n: usize, p: &Pan) {
-    let mut set = |field: &str, value: String| form.set(format!("pans.{n}.{field}"), value);
-    set("name", p.name.clone());
-    set("lid", if p.lid { "on".into() } else { String::new() });
-    set("made", p.made.key().into());
-    let some = |x: Option<f64>| x.map_or(String::new(), plain);
+    let at = |field: &str| format!("pans.{n}.{field}");
+    form.set(at("name"), &p.name);
+    form.set(at("lid"), if p.lid { "on" } else { "" });
+    form.set(at("made"), p.made.key());
     let worked_out = p.form.is_some_and(|f| (f.ml() - p.ml).abs() < 1.0);
-    set("ml", if worked_out { String::new() } else { plain(p.ml) });
+    form.put_some(at("ml"), Some(p.ml).filter(|_| !worked_out));
     if let Some(f) = &p.form {
-        set("shape", f.shape.key().into());
-        set("length", plain(f.length));
-        set("width", some(f.width));
-        set("depth", plain(f.depth));
-        set("base_length", some(f.base_length));
-        set("base_width", some(f.base_width));
+        form.set(at("shape"), f.shape.key());
+        form.put(at("length"), Cm(f.length));
+        form.put_some(at("width"), f.width.map(Cm));
+        form.put(at("depth"), Cm(f.depth));
+        form.put_some(at("base_length"), f.base_length.map(Cm));
+        form.put_some(at("base_width"), f.base_width.map(Cm));
     }
 }
 
@@ -152,22 +212,33 @@ fn fill_pan(form: &mut Form, n: usize, p: &Pan) {
 /// Every field that does not read, by its name.
 pub fn read(form: &Form) -> Result<Kitchen, Faults> {
     let mut r = Reader::new(form);
-    let time = |text: &str| text.parse::<Time>().ok();
-    let ordinary = Kitchen::default();
-    let kitchen = Kitchen {
-        units: r.choice("units", TemperatureUnits::from_key, TemperatureUnits::Celsius),
+    let hours = hours(&mut r, form);
+    let mut kitchen = Kitchen {
+        units: r.choice("units", Temperatures::from_key, Temperatures::Celsius),
+        weights: r.choice("weights", Weights::from_key, Weights::Grams),
+        lengths: r.choice("lengths", Lengths::from_key, Lengths::Centimetres),
+        clock: r.choice("clock", ClockFace::from_key, ClockFace::Hours24),
         time_zone: r.text("time_zone"),
         room: r.figure_of("room"),
         fridge: r.figure_of("fridge"),
         tap: r.figure_of("tap"),
-        oven_offset: r.number("oven_offset"),
+        oven_name: r.text("oven_name"),
+        oven_marks: r.choice("oven_marks", Marks::from_key, Marks::Five),
+        oven_levels: r.whole("oven_levels"),
+        oven_offset: r.figure_of::<Kelvins>("oven_offset").0,
         oven_fan: form.ticked("oven_fan"),
         oven_preheat: r.figure_of("oven_preheat"),
+        ovens: rows(form, "ovens").into_iter().map(|n| oven(&mut r, form, n)).collect(),
+        mixer_name: r.text("mixer_name"),
+        mixers: rows(form, "mixers").into_iter().map(|n| mixer(&mut r, n)).collect(),
         mixer_speeds: (0..SPEEDS).filter_map(|n| r.optional(&format!("mixer_speeds.{n}"))).collect(),
         bowl: r.figure_of("bowl"),
         altitude: r.number("altitude"),
-        sleep_from: r.choice("sleep_from", time, ordinary.sleep_from),
-        sleep_to: r.choice("sleep_to", time, ordinary.sleep_to),
+        sleep_from: hours.sleep_from,
+        sleep_to: hours.sleep_to,
+        wakes_for: hours.wakes_for,
+        nights: hours.nights,
+        away: hours.away,
         counting: r.choice("counting", Counting::from_key, Counting::AllFlour),
         scale: r.choice("scale", Scale::from_key, Scale::Gram),
         eggs: r.choice("eggs", EggSize::from_key, EggSize::Large),
@@ -179,26 +250,112 @@ pub fn read(form: &Form) -> Result<Kitchen, Faults> {
         oven_recovery: r.figure_of("oven_recovery"),
         oven_hottest: r.figure_of("oven_hottest"),
         oven_hot: r.choice("oven_hot", HotSide::from_key, HotSide::Even),
-        oven_readings: rows(form, "oven_readings").into_iter().map(|n| reading(&mut r, n)).collect(),
-        tray: (r.number("tray_length"), r.number("tray_width")),
+        oven_readings: Vec::new(),
+        tray: (r.figure_of::<Cm>("tray_length").0, r.figure_of::<Cm>("tray_width").0),
         pans: rows(form, "pans").into_iter().map(|n| pan(&mut r, form, n)).collect(),
         currency: r.text("currency"),
-        night: r.optional("night").unwrap_or(0.0),
+        night: r.measure::<Kelvins>("night").map_or(0.0, |k| k.0),
         places: rows(form, "places").into_iter().map(|n| place(&mut r, n)).collect(),
-        tub: r.optional("tub"),
+        tub: r.measure::<Cm>("tub").map(|cm| cm.0),
         mixer_limit: r.measure::<Grams>("mixer_limit"),
-        friction: rows(form, "friction").into_iter().map(|n| friction(&mut r, n)).collect(),
+        friction: Vec::new(),
     };
+    for n in rows(form, "oven_readings") {
+        let reading = reading(&mut r, n);
+        let of: usize = r.text(&format!("oven_readings.{n}.oven")).parse().unwrap_or(0);
+        let further = of.checked_sub(1).and_then(|i| kitchen.ovens.get_mut(i));
+        further.map_or(&mut kitchen.oven_readings, |o| &mut o.readings).push(reading);
+    }
+    for n in rows(form, "friction") {
+        let friction = friction(&mut r, n);
+        let of: usize = r.text(&format!("friction.{n}.mixer")).parse().unwrap_or(0);
+        let further = of.checked_sub(1).and_then(|i| kitchen.mixers.get_mut(i));
+        further.map_or(&mut kitchen.friction, |m| &mut m.friction).push(friction);
+    }
     r.done(kitchen)
 }
 
+fn hours(r: &mut Reader<'_>, form: &Form) -> Hours {
+    let usual = Kitchen::default();
+    let time = |r: &mut Reader<'_>, name: &str, otherwise: Time| {
+        r.time(name).unwrap_or_else(|| {
+            if r.text(name).is_empty() {
+                r.fault("missing", name, "Give a time of day, such as 22:30.");
+            }
+            otherwise
+        })
+    };
+    Hours {
+        sleep_from: time(r, "sleep_from", usual.sleep_from),
+        sleep_to: time(r, "sleep_to", usual.sleep_to),
+        wakes_for: r.measure("wakes_for").unwrap_or(Minutes(0.0)),
+        nights: rows(form, "nights")
+            .into_iter()
+            .map(|n| Night {
+                evening: r.choice(&format!("nights.{n}.evening"), Weekday::from_key, Weekday::Friday),
+                from: time(r, &format!("nights.{n}.from"), usual.sleep_from),
+                to: time(r, &format!("nights.{n}.to"), usual.sleep_to),
+            })
+            .collect(),
+        away: rows(form, "away")
+            .into_iter()
+            .map(|n| Away {
+                name: r.text(&format!("away.{n}.name")),
+                days: Weekday::ALL
+                    .into_iter()
+                    .filter(|d| form.ticked(&format!("away.{n}.{}", d.key())))
+                    .collect(),
+                from: time(r, &format!("away.{n}.from"), usual.sleep_to),
+                to: time(r, &format!("away.{n}.to"), usual.sleep_from),
+                spares: r.measure(&format!("away.{n}.spares")).unwrap_or(Minutes(0.0)),
+            })
+            .collect(),
+    }
+}
+
+fn oven(r: &mut Reader<'_>, form: &Form, n: usize) -> FurtherOven {
+    let at = |field: &str| format!("ovens.{n}.{field}");
+    FurtherOven {
+        name: r.text(&at("name")),
+        offset: r.measure::<Kelvins>(&at("offset")).map_or(0.0, |k| k.0),
+        fan: form.ticked(&at("fan")),
+        preheat: r.figure_of(&at("preheat")),
+        recovery: r.figure_of(&at("recovery")),
+        hottest: r.figure_of(&at("hottest")),
+        hot: r.choice(&at("hot"), HotSide::from_key, HotSide::Even),
+        marks: r.choice(&at("marks"), Marks::from_key, Marks::Five),
+        levels: r.whole(&at("levels")),
+        readings: Vec::new(),
+    }
+}
+
+fn mixer(r: &mut Reader<'_>, n: usize) -> FurtherMixer {
+    let at = |field: &str| format!("mixers.{n}.{field}");
+    let text = r.text(&at("speeds"));
+    let read: Option<Vec<f64>> =
+        text.split([',', ';', ' ']).filter(|w| !w.is_empty()).map(|w| w.parse().ok()).collect();
+    if read.is_none() {
+        r.fault("not-a-number", &at("speeds"), "Give the speeds with commas between, such as 60, 95, 130.");
+    }
+    FurtherMixer {
+        name: r.text(&at("name")),
+        speeds: read.unwrap_or_default(),
+        limit: r.measure(&at("limit")),
+        friction: Vec::new(),
+    }
+}
+
 fn place(r: &mut Reader<'_>, n: usize) -> KitchenPlace {
-    let temperature: Celsius = r.figure_of(&format!("places.{n}.temperature"));
-    let by_night = r.measure::<Celsius>(&format!("places.{n}.by_night")).unwrap_or(temperature);
+    let at = |field: &str| format!("places.{n}.{field}");
+    let temperature: Celsius = r.figure_of(&at("temperature"));
+    let by_night = r.measure::<Celsius>(&at("by_night")).unwrap_or(temperature);
+    let tubs = (!r.text(&at("tubs")).is_empty()).then(|| r.whole(&at("tubs")));
     KitchenPlace {
-        name: r.text(&format!("places.{n}.name")).trim().to_owned(),
+        name: r.text(&at("name")),
         temperature,
         night: (temperature - by_night).0,
+        tubs,
+        measured: r.measure(&at("measured")),
     }
 }
 
@@ -210,11 +367,11 @@ fn pan(r: &mut Reader<'_>, form: &Form, n: usize) -> Pan {
     let shape = r.choice(&at("shape"), shape_of, None);
     let form_of = shape.map(|shape| PanForm {
         shape,
-        length: r.number(&at("length")),
-        width: r.optional(&at("width")),
-        base_length: r.optional(&at("base_length")),
-        base_width: r.optional(&at("base_width")),
-        depth: r.number(&at("depth")),
+        length: r.figure_of::<Cm>(&at("length")).0,
+        width: r.measure::<Cm>(&at("width")).map(|cm| cm.0),
+        base_length: r.measure::<Cm>(&at("base_length")).map(|cm| cm.0),
+        base_width: r.measure::<Cm>(&at("base_width")).map(|cm| cm.0),
+        depth: r.figure_of::<Cm>(&at("depth")).0,
     });
     if ml.is_none() && form_of.is_none() {
         r.fault("missing", &at("ml"), "Give its shape and sizes, or what it holds.");
@@ -251,7 +408,7 @@ fn reading(r: &mut Reader<'_>, n: usize) -> OvenReading {
 fn friction(r: &mut Reader<'_>, n: usize) -> FrictionReading {
     FrictionReading {
         method: r.choice(&format!("friction.{n}.method"), Method::from_key, Method::Mixer),
-        per_minute: r.number(&format!("friction.{n}.per_minute")),
+        per_minute: r.figure_of::<Kelvins>(&format!("friction.{n}.per_minute")).0,
     }
 }
 
@@ -270,7 +427,7 @@ pub fn pans_as_typed(form: &Form) -> Vec<(usize, Option<Pan>)> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use cerealis_core::units::Minutes;
+    use jiff::civil::time;
     use proptest::option::of;
     use proptest::prelude::*;
     use proptest::sample::select;
@@ -338,7 +495,54 @@ mod tests {
             name,
             temperature: Celsius(f64::from(day)),
             night: f64::from(night),
+            tubs: (night > 2).then_some(3),
+            measured: (day > 30).then_some(Celsius(f64::from(day) - 1.5)),
         })
+    }
+
+    fn further() -> impl Strategy<Value = (Vec<FurtherOven>, Vec<FurtherMixer>, Hours)> {
+        let oven = (name(), tenths(-20, 20), select(&Marks::ALL[..]), 1u32..4, readings()).prop_map(
+            |(name, offset, marks, levels, reading)| FurtherOven {
+                name,
+                offset,
+                marks,
+                levels,
+                readings: vec![reading],
+                ..FurtherOven::default()
+            },
+        );
+        let mixer =
+            (name(), tenths(100, 3000), tenths(0, 3)).prop_map(|(name, limit, per_minute)| FurtherMixer {
+                name,
+                speeds: vec![50.0, 90.5],
+                limit: Some(Grams(limit)),
+                friction: vec![FrictionReading { method: Method::Mixer, per_minute }],
+            });
+        let clock = || (0i8..24, 0i8..12).prop_map(|(h, m)| time(h, 5 * m, 0, 0));
+        let night = (select(&Weekday::ALL[..]), clock(), clock()).prop_map(|(evening, from, to)| Night {
+            evening,
+            from,
+            to,
+        });
+        let away =
+            (name(), prop::sample::subsequence(Weekday::ALL.to_vec(), 1..7), clock(), clock(), 0i32..60)
+                .prop_map(|(name, days, from, to, spares)| Away {
+                    name,
+                    days,
+                    from,
+                    to,
+                    spares: Minutes(f64::from(spares)),
+                });
+        let hours = (clock(), clock(), prop::option::of(night), prop::collection::vec(away, 0..3)).prop_map(
+            |(sleep_from, sleep_to, night, away)| Hours {
+                sleep_from,
+                sleep_to,
+                nights: night.into_iter().collect(),
+                away,
+                ..Kitchen::default().hours()
+            },
+        );
+        (prop::collection::vec(oven, 0..2), prop::collection::vec(mixer, 0..2), hours)
     }
 
     fn kitchens() -> impl Strategy<Value = Kitchen> {
@@ -350,9 +554,30 @@ mod tests {
             prop::collection::btree_set(20u32..400, 2..=SPEEDS),
         );
         let figures = (tenths(10, 35), tenths(0, 12), of(tenths(80, 220)), of(tenths(5, 60)), any::<bool>());
-        (lists, figures, select(&TemperatureUnits::ALL[..]), select(&HotSide::ALL[..])).prop_map(
-            |((pans, oven_readings, places, friction, speeds), (room, night, cup, tub, fan), units, hot)| {
+        let notation = (
+            select(&Temperatures::ALL[..]),
+            select(&Weights::ALL[..]),
+            select(&Lengths::ALL[..]),
+            select(&ClockFace::ALL[..]),
+        );
+        (lists, figures, notation, further(), select(&HotSide::ALL[..])).prop_map(
+            |(
+                (pans, oven_readings, places, friction, speeds),
+                (room, night, cup, tub, fan),
+                (units, weights, lengths, clock),
+                (ovens, mixers, hours),
+                hot,
+            )| {
                 Kitchen {
+                    weights,
+                    lengths,
+                    clock,
+                    ovens,
+                    mixers,
+                    sleep_from: hours.sleep_from,
+                    sleep_to: hours.sleep_to,
+                    nights: hours.nights,
+                    away: hours.away,
                     pans,
                     oven_readings,
                     places,

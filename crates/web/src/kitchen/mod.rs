@@ -5,12 +5,20 @@ mod page;
 mod rows;
 
 use actix_web::http::StatusCode;
-use actix_web::{HttpResponse, web};
+use actix_web::{HttpRequest, HttpResponse, web};
+use cerealis_core::fault::Faults;
+use cerealis_core::formats::{Format, household_file, write_household};
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Cupboard;
 use cerealis_store::{Revision, Store, StoreError};
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
-use crate::error::{PageError, blocking, html, html_as, on_to};
+use crate::download::as_file;
+use crate::error::{PageError, blocking, from_script, html, html_as, on_to};
+use crate::form::Form;
+use crate::notation;
+use crate::oven::this_oven;
 use crate::posted::Posted;
 use fields::{fill, read};
 use page::{KitchenPage, PanView};
@@ -31,31 +39,77 @@ pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
     html(&page)
 }
 
-/// Saves the kitchen.
-pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+/// What a script gets back for a save.
+#[derive(Serialize)]
+struct Answer {
+    /// The revision that is now in the file.
+    revision: Revision,
+    /// What is wrong, by field.
+    faults: BTreeMap<String, String>,
+    /// Whether it is in the file; rows that are not filled yet stay out of it.
+    saved: bool,
+    /// Whether another window has saved since.
+    conflict: bool,
+    /// What the oven is like by its readings.
+    oven: String,
+}
+
+/// Saves the kitchen; with a button of a list, shows the page with the row added or removed.
+pub async fn save(
+    store: web::Data<Store>,
+    request: HttpRequest,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     let typed = form.revision().unwrap_or(Revision::UNSAID);
-    if let Some(press) = Press::from_key(form.value("op")) {
-        press.on(&mut form);
+    let press = Press::from_key(form.value("op"));
+    let undone = form.value("op") == "undo";
+    if press.is_some() || undone {
+        if let Some(press) = press {
+            press.on(&mut form);
+        }
         let mut page = KitchenPage::new(form, typed);
         page.touched = true;
         return html(&page);
     }
-    let kitchen = match read(&form).and_then(|k| k.check().map(|()| k)) {
+    let scripted = from_script(request.headers());
+    let kitchen = match settled(&form, scripted) {
         Ok(kitchen) => kitchen,
         Err(faults) => {
             form.mark(&rows::at_their_rows(&form, faults));
+            if scripted {
+                let answer = Answer {
+                    revision: typed,
+                    faults: form.faults().clone(),
+                    saved: false,
+                    conflict: false,
+                    oven: String::new(),
+                };
+                return Ok(HttpResponse::UnprocessableEntity().json(answer));
+            }
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
         }
     };
     let over = form.over();
+    let oven = this_oven(&kitchen);
+    let notation = kitchen.notation();
     let saved = blocking(move || match store.save_kitchen(over, &kitchen) {
-        Ok(_) => Ok(true),
-        Err(StoreError::Conflict) => Ok(false),
+        Ok(revision) => Ok(Some(revision)),
+        Err(StoreError::Conflict) => Ok(None),
         Err(other) => Err(other.into()),
     })
     .await?;
-    if saved {
+    if scripted {
+        let answer = Answer {
+            revision: saved.unwrap_or(typed),
+            faults: BTreeMap::new(),
+            saved: saved.is_some(),
+            conflict: saved.is_none(),
+            oven: notation::text(&oven, notation, false).into_owned(),
+        };
+        return Ok(HttpResponse::Ok().json(answer));
+    }
+    if saved.is_some() {
         return Ok(on_to("/kitchen?saved=1".into()));
     }
     let mut page = KitchenPage::new(form, typed);
@@ -63,11 +117,35 @@ pub async fn save(store: web::Data<Store>, posted: Posted) -> Result<HttpRespons
     html_as(StatusCode::CONFLICT, &page)
 }
 
+/// The kitchen that a form makes. What nobody pressed for is saved without the rows that were added and are not filled
+/// yet.
+fn settled(form: &Form, unpressed: bool) -> Result<Kitchen, Faults> {
+    let checked = |form: &Form| read(form).and_then(|k| k.check().map(|()| k));
+    checked(form).or_else(|faults| {
+        let faults = rows::at_their_rows(form, faults);
+        match rows::without_unfinished(form, &faults).filter(|_| unpressed) {
+            Some(finished) => checked(&finished).map_err(|_| faults),
+            None => Err(faults),
+        }
+    })
+}
+
+/// The kitchen as a file, to be imported elsewhere: a household's file that holds its kitchen alone.
+pub async fn export(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+    let file = blocking(move || {
+        let kitchen = store.kitchen()?.kitchen;
+        Ok(write_household(&household_file(kitchen, Cupboard::default(), Vec::new(), Vec::new())))
+    })
+    .await?;
+    Ok(as_file("Cerealis kitchen", "json", Format::Json.media_type(), file))
+}
+
 /// The pans drawn as they are typed: each row's number with its picture and what it holds.
 pub async fn draw(posted: Posted) -> HttpResponse {
+    let n = posted.0.notation();
     let drawn: Vec<_> = PanView::all(&posted.0)
         .into_iter()
-        .map(|p| serde_json::json!({ "row": p.row, "picture": p.picture, "holds": p.holds }))
+        .map(|p| serde_json::json!({ "row": p.row, "picture": notation::page(&p.picture, n), "holds": p.holds }))
         .collect();
     HttpResponse::Ok().json(drawn)
 }

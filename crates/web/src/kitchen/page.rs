@@ -1,8 +1,9 @@
 //! The kitchen as it is shown.
 
 use askama::Template;
-use cerealis_core::kitchen::{EggSize, Kitchen, Scale, TemperatureUnits};
-use cerealis_core::oven::HotSide;
+use cerealis_core::kitchen::{EggSize, Kitchen, Scale, Weekday};
+use cerealis_core::notation::{ClockFace, Lengths, Temperatures, Weights};
+use cerealis_core::oven::{HotSide, Marks};
 use cerealis_core::pantry::{Cup, Tablespoon};
 use cerealis_core::shape::PanShape;
 use cerealis_core::words::{Counting, Made, Method};
@@ -136,8 +137,60 @@ impl KitchenPage {
         picks_of::<HotSide>(self.form.value("oven_hot"))
     }
 
+    /// A choice of a further oven.
+    fn oven_hot_sides(&self, row: &usize) -> Vec<Pick> {
+        picks_of::<HotSide>(self.form.value(&format!("ovens.{row}.hot")))
+    }
+
+    fn marks(&self, field: impl AsRef<str>) -> Vec<Pick> {
+        picks_of::<Marks>(self.form.value(field.as_ref()))
+    }
+
+    fn weekdays(&self) -> [Weekday; 7] {
+        Weekday::ALL
+    }
+
+    fn evenings(&self, row: &usize) -> Vec<Pick> {
+        picks_of::<Weekday>(self.form.value(&format!("nights.{row}.evening")))
+    }
+
+    /// The ovens, or the mixers, that a reading may be of; none where there is one only.
+    fn of_which(&self, list: &str, readings: &str, row: &usize) -> Vec<Pick> {
+        let (usual, otherwise, field) = match list {
+            "ovens" => ("oven_name", "The oven", "oven"),
+            _ => ("mixer_name", "The mixer", "mixer"),
+        };
+        let named = |name: &str, otherwise: &str| if name.is_empty() { otherwise } else { name }.to_owned();
+        let further = rows(&self.form, list);
+        if further.is_empty() {
+            return Vec::new();
+        }
+        let names = std::iter::once(named(self.form.value(usual), otherwise)).chain(
+            further.iter().map(|n| named(self.form.value(&format!("{list}.{n}.name")), "without a name yet")),
+        );
+        let chosen = self.form.value(&format!("{readings}.{row}.{field}"));
+        let all: Vec<(String, String)> = names.enumerate().map(|(i, name)| (i.to_string(), name)).collect();
+        picks(all.iter().map(|(k, n)| (k.as_str(), n.as_str())), if chosen.is_empty() { "0" } else { chosen })
+    }
+
+    fn is_fresh(&self, list: &str, row: &usize) -> bool {
+        self.form.ticked(&format!("fresh.{list}.{row}"))
+    }
+
     fn units(&self) -> Vec<Pick> {
-        picks_of::<TemperatureUnits>(self.form.value("units"))
+        picks_of::<Temperatures>(self.form.value("units"))
+    }
+
+    fn weights(&self) -> Vec<Pick> {
+        picks_of::<Weights>(self.form.value("weights"))
+    }
+
+    fn lengths(&self) -> Vec<Pick> {
+        picks_of::<Lengths>(self.form.value("lengths"))
+    }
+
+    fn clocks(&self) -> Vec<Pick> {
+        picks_of::<ClockFace>(self.form.value("clock"))
     }
 
     fn countings(&self) -> Vec<Pick> {

@@ -5,8 +5,16 @@ use cerealis_core::fault::{Fault, Faults};
 use crate::form::Form;
 
 /// The lists, and the field that tells that a row is there.
-pub const LISTS: [(&str, &str); 4] =
-    [("places", "name"), ("pans", "name"), ("oven_readings", "dial"), ("friction", "per_minute")];
+pub const LISTS: [(&str, &str); 8] = [
+    ("places", "name"),
+    ("pans", "name"),
+    ("ovens", "name"),
+    ("mixers", "name"),
+    ("nights", "evening"),
+    ("away", "name"),
+    ("oven_readings", "dial"),
+    ("friction", "per_minute"),
+];
 
 /// The most rows of one list that a page may send.
 const ROWS_MAX: usize = 60;
@@ -31,17 +39,69 @@ pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
         let (list, rest) = path.split_once('.')?;
         let (place, field) = rest.split_once('.')?;
         LISTS.iter().find(|(l, _)| *l == list)?;
+        // Readings of further ovens and mixers stand in one list with those of the usual one.
         let row = *rows(form, list).get(place.parse::<usize>().ok()?)?;
         let field = field.strip_prefix("form.").unwrap_or(field);
         let field = if field == "night" { "by_night" } else { field };
         Some(format!("{list}.{row}.{field}"))
     };
-    let moved = |f: Fault| match at(&f.path) {
+    // “ovens.0.readings.1.dial” stands in the list of all readings.
+    let reading = |path: &str| -> Option<String> {
+        let mut parts = path.strip_prefix("ovens.")?.splitn(4, '.');
+        let (oven, _, nth, field) = (parts.next()?, parts.next()?, parts.next()?, parts.next()?);
+        let oven = (oven.parse::<usize>().ok()? + 1).to_string();
+        let of_it = |n: &usize| form.value(&format!("oven_readings.{n}.oven")) == oven;
+        let row = rows(form, "oven_readings").into_iter().filter(of_it).nth(nth.parse().ok()?)?;
+        Some(format!("oven_readings.{row}.{field}"))
+    };
+    let moved = |f: Fault| match reading(&f.path).or_else(|| at(&f.path)) {
         Some(path) => Fault { path, ..f },
         None if f.path == "mixer_speeds" => Fault { path: "mixer_speeds.0".into(), ..f },
         None => f,
     };
     Faults(faults.0.into_iter().map(moved).collect())
+}
+
+/// What stands in a new row before anything is typed.
+fn usual(list: &str) -> &'static [(&'static str, &'static str)] {
+    match list {
+        "ovens" => &[("preheat", "15"), ("recovery", "6"), ("levels", "2"), ("marks", "5"), ("hot", "even")],
+        "mixers" => &[("speeds", "60, 95, 130")],
+        "nights" => &[("evening", "fri")],
+        "pans" => &[("shape", "tin")],
+        _ => &[],
+    }
+}
+
+/// The rows that were added and are not filled yet: in a save that nobody pressed they are left out where they have a
+/// fault.
+pub fn without_unfinished(form: &Form, faults: &Faults) -> Option<Form> {
+    let row_of = |path: &str| -> Option<String> {
+        let mut parts = path.split('.');
+        Some(format!("{}.{}", parts.next()?, parts.next()?))
+    };
+    let mut left = form.clone();
+    for fault in &faults.0 {
+        let row = row_of(&fault.path)?;
+        if !form.ticked(&format!("fresh.{row}")) {
+            return None;
+        }
+        left.forget(|name| name.strip_prefix(row.as_str()).is_some_and(|rest| rest.starts_with('.')));
+    }
+    Some(left)
+}
+
+/// What an oven or a mixer has shown goes with it, and the others move up.
+fn take_out(form: &mut Form, row: usize, list: &str, (readings, of): (&str, &str)) {
+    let Some(place) = rows(form, list).iter().position(|n| *n == row) else { return };
+    for n in rows(form, readings) {
+        let field = format!("{readings}.{n}.{of}");
+        match form.value(&field).parse::<usize>() {
+            Ok(m) if m == place + 1 => form.forget(|name| name.starts_with(&format!("{readings}.{n}."))),
+            Ok(m) if m > place + 1 => form.set(field, (m - 1).to_string()),
+            _ => {}
+        }
+    }
 }
 
 /// What a button of a list asks for.
@@ -72,10 +132,19 @@ impl Press {
                 let next = rows(form, list).last().map_or(0, |n| n + 1);
                 let first = LISTS.iter().find(|(l, _)| *l == list).map_or("name", |(_, first)| first);
                 form.set(format!("{list}.{next}.{first}"), "");
+                for (field, usual) in usual(list) {
+                    form.set(format!("{list}.{next}.{field}"), *usual);
+                }
+                form.set(format!("fresh.{list}.{next}"), "1");
             }
             Press::Remove(list, row) => {
+                match list {
+                    "ovens" => take_out(form, row, list, ("oven_readings", "oven")),
+                    "mixers" => take_out(form, row, list, ("friction", "mixer")),
+                    _ => {}
+                }
                 let own = format!("{list}.{row}.");
-                form.forget(|name| name.starts_with(&own));
+                form.forget(|name| name.starts_with(&own) || name == format!("fresh.{list}.{row}"));
             }
         }
     }

@@ -2,14 +2,13 @@
 
 use askama::Template;
 use cerealis_core::formula::Formula;
-use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mix::{WaterAction, WaterAnswer};
 use cerealis_core::stations::{Liquid, Stations, water_sentence};
-use cerealis_core::units::{Grams, shown};
+use cerealis_core::units::{DEGREES, Grams, shown};
 use cerealis_core::words::{WaterSchool, YEAST_LIMIT};
 
 use crate::picture::{self, both};
-use crate::show::{Fact, PhaseRow, Thermo, fact};
+use crate::show::{Fact, PhaseRow, celsius, fact};
 
 /// One school's answer for the water.
 pub struct School {
@@ -28,7 +27,6 @@ pub struct School {
 #[template(path = "mix/answer.html")]
 pub struct MixOut {
     big: String,
-    aside: String,
     pub(crate) sentence: String,
     advice: Option<String>,
     idle: String,
@@ -47,12 +45,11 @@ pub struct MixOut {
 
 impl MixOut {
     /// Shows the water and the phases.
-    pub fn new(f: &Formula, s: &Stations, kitchen: &Kitchen) -> Self {
-        let thermo = Thermo::of(kitchen);
+    pub fn new(f: &Formula, s: &Stations) -> Self {
         let answer = s.water_answer(f.mix.school);
         let w = &s.water;
         let factor = format!(
-            "{} × {:.0} less flour, room{} and friction ({:.1})",
+            "{} × {:.0} °C less flour, room{} and friction ({:.1} {DEGREES})",
             w.factor_n,
             f.mix.desired.0,
             match w.factor_n as u32 {
@@ -63,12 +60,12 @@ impl MixOut {
             w.factor_friction
         );
         let balance = format!(
-            "every ingredient and the bowl at its own temperature; dough holds {:.2} kJ/kg K; mixing adds {:.1} °C",
+            "every ingredient and the bowl at its own temperature; dough holds {:.2} kJ/kg K; mixing adds {:.1} {DEGREES}",
             w.dough_heat_capacity, s.mix.rise
         );
         let school = |name, a: &WaterAnswer, working, which| School {
             name,
-            water: thermo.show(a.water),
+            water: celsius(a.water),
             working,
             leads: f.mix.school == which,
         };
@@ -110,18 +107,14 @@ impl MixOut {
                 WaterAction::Ice { ice, .. } => format!("{} g ice", shown::grams(*ice)),
                 _ => format!("{:.0} °C", answer.water.0),
             },
-            aside: match &answer.action {
-                WaterAction::Tap | WaterAction::Warm => thermo.aside(answer.water),
-                _ => String::new(),
-            },
             sentence: water_sentence(answer, &s.liquid),
             advice: advice(answer, &s.liquid),
             idle: format!(
                 "As it comes ({}), the dough would be {}.",
-                thermo.show(s.liquid.comes_at),
-                thermo.show(w.if_nothing_is_done)
+                celsius(s.liquid.comes_at),
+                celsius(w.if_nothing_is_done)
             ),
-            desired: thermo.show(f.mix.desired),
+            desired: celsius(f.mix.desired),
             schools: vec![
                 school("Heat balance", &w.balance, balance, WaterSchool::Balance),
                 school("Factor rule", &w.factor, factor, WaterSchool::Factor),

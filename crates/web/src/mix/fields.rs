@@ -5,8 +5,8 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::mix::MixWish;
 use cerealis_core::words::{Method, SaltSchool, WaterSchool};
 
-use crate::form::{Fields, Form, Visit, plain};
-use crate::show::{Pick, picks_of};
+use crate::form::{Fields, Form, Visit, as_kelvins, plain};
+use crate::show::{Pick, equipment, picks_of};
 
 impl Fields for MixWish {
     fn fields(&mut self, to: &mut impl Visit) {
@@ -16,7 +16,7 @@ impl Fields for MixWish {
         to.some("mix.flour", &mut self.flour);
         to.some("mix.room", &mut self.room);
         to.some("mix.preferment", &mut self.preferment);
-        to.some("mix.friction", &mut self.friction);
+        as_kelvins(to, [("mix.friction", &mut self.friction)]);
         to.some("mix.bloom", &mut self.bloom);
         to.some("mix.slow", &mut self.slow);
         to.some("mix.knead", &mut self.knead);
@@ -41,6 +41,11 @@ pub struct MixFields<'a> {
 }
 
 impl MixFields<'_> {
+    /// The kitchen's mixers to choose from; none where there is one only.
+    fn mixers(&self) -> Vec<Pick> {
+        equipment(&self.kitchen.mixer_names(), self.form.value("uses.mixer"))
+    }
+
     fn methods(&self) -> Vec<Pick> {
         picks_of::<Method>(self.form.value("mix.method"))
     }

@@ -8,12 +8,12 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, colour_card};
 use cerealis_core::reader::Found;
 use cerealis_core::stations::Stations;
-use cerealis_core::units::{Minutes, shown};
+use cerealis_core::units::{DEGREES, Minutes, shown};
 use cerealis_core::words::{Style, Vessel};
 
 use super::asked::OvenAsked;
 use crate::picture::{self, both, crust_colour};
-use crate::show::{Fact, Thermo, clock, fact, likely, makeup_rows, said};
+use crate::show::{Fact, celsius, clock, fact, likely, makeup_rows, said};
 
 /// A step of the colour card.
 struct Shade {
@@ -33,7 +33,6 @@ struct Probed {
 pub struct OvenOut {
     makeups: Vec<[String; 4]>,
     temperature: String,
-    aside: String,
     notations: String,
     time: String,
     likely: String,
@@ -60,7 +59,6 @@ impl OvenOut {
     /// Shows temperature and minutes.
     pub fn new(f: &Formula, s: &Stations, asked: &OvenAsked, kitchen: &Kitchen) -> Self {
         let b = &s.bake;
-        let thermo = Thermo::of(kitchen);
         let mut notes = b.notes.clone();
         if f.shape.pieces > 1 && s.shape.used.0 > 1400.0 {
             notes.push(
@@ -72,9 +70,8 @@ impl OvenOut {
             notes.push(faults.to_string());
         }
         OvenOut {
-            makeups: makeup_rows(f, s, thermo),
+            makeups: makeup_rows(f, s),
             temperature: format!("{:.0} °C", b.temperature.0),
-            aside: thermo.aside(b.temperature),
             notations: notations(&s.notations),
             time: shown::time(b.time),
             likely: match b.found {
@@ -87,7 +84,7 @@ impl OvenOut {
                 Last::Colour => "The colour is the last to be ready.",
                 Last::Dryness => "The crust's dryness is the last to be ready.",
             },
-            strip: strip(f, s, thermo),
+            strip: strip(f, s),
             facts: vec![
                 fact("Crust", format!("{}, base {}", b.colour, b.colour_below[1])),
                 fact("Loss", format!("{:.0} % hot, {:.0} % cold", b.loss, b.loss_cooled)),
@@ -156,7 +153,7 @@ fn recipe(f: &Formula, s: &Stations) -> Option<Recipe> {
 }
 
 /// The moments of the bake, in their order.
-fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
+fn strip(f: &Formula, s: &Stations) -> Vec<Fact> {
     let b = &s.bake;
     let on = s.day.steps.iter().find(|c| c.step.kind == StepKind::Oven);
     let before =
@@ -165,9 +162,9 @@ fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
     let dial = match f.oven.hot_start {
         Some(hot) => {
             let first = hot.temperature - (b.temperature - b.dial);
-            format!("{}, after {} {}", thermo.show(first), shown::time(hot.minutes), thermo.show(b.dial))
+            format!("{}, after {} {}", celsius(first), shown::time(hot.minutes), celsius(b.dial))
         }
-        None => thermo.show(b.dial),
+        None => celsius(b.dial),
     };
     all.push((-1.0, fact("Set the dial to", dial)));
     let mut moment = |name: &'static str, at: Option<Minutes>| {
@@ -186,7 +183,7 @@ fn strip(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<Fact> {
         _ => None,
     });
     moment("Baste after", baste);
-    all.push((f64::INFINITY, fact("Done when the core is", thermo.show(b.core_target))));
+    all.push((f64::INFINITY, fact("Done when the core is", celsius(b.core_target))));
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
     all.into_iter().map(|(_, fact)| fact).collect()
 }
@@ -242,7 +239,7 @@ pub fn this_oven(kitchen: &Kitchen) -> String {
     let runs = if offset.abs() < 0.5 {
         "goes by its dial".to_owned()
     } else {
-        format!("runs {:.0} °C {word} than its dial", offset.abs())
+        format!("runs {:.0} {DEGREES} {word} than its dial", offset.abs())
     };
     let side = match kitchen.oven_hot {
         HotSide::Even => String::new(),

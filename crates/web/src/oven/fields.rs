@@ -1,11 +1,12 @@
 //! The fields of the Oven station.
 
 use askama::Template;
+use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{HotStart, Looks, OvenWish};
 use cerealis_core::words::{Made, Vessel};
 
 use crate::form::{Fields, Form, Visit};
-use crate::show::{Pick, picks_of};
+use crate::show::{Pick, equipment, picks_of};
 
 impl Fields for OvenWish {
     fn fields(&mut self, to: &mut impl Visit) {
@@ -36,6 +37,8 @@ impl Fields for OvenWish {
 pub struct OvenFields<'a> {
     /// What was typed.
     pub form: &'a Form,
+    /// The household's settings.
+    pub kitchen: &'a Kitchen,
 }
 
 impl OvenFields<'_> {
@@ -45,6 +48,11 @@ impl OvenFields<'_> {
             let name = format!("oven.{n}");
             !self.form.value(&name).is_empty() || self.form.fault(&name).is_some()
         })
+    }
+
+    /// The kitchen's ovens to choose from; none where there is one only.
+    fn ovens(&self) -> Vec<Pick> {
+        equipment(&self.kitchen.oven_names(), self.form.value("uses.oven"))
     }
 
     fn mades(&self) -> Vec<Pick> {

@@ -76,12 +76,12 @@ impl Frame<'_> {
     }
 
     fn sleep(&self, svg: &mut Svg, kitchen: &Kitchen, id: &str) {
-        let length = self.stations.day.length.0;
+        let (length, hours) = (self.stations.day.length.0, kitchen.hours());
         let step = 10.0;
         let mut from = None;
         let mut minutes = 0.0;
         while minutes <= length + step {
-            let asleep = minutes <= length && kitchen.asleep(self.at(minutes).time());
+            let asleep = minutes <= length && hours.asleep(&self.at(minutes));
             match (asleep, from) {
                 (true, None) => from = Some(minutes),
                 (false, Some(start)) => {

@@ -159,7 +159,7 @@ fn temperature_strip(svg: &mut Svg, axes: &Axes, f: &Forecast, height: f64) {
         let x = axes.x(m.minutes).clamp(axes.left + 12.0, (axes.x(f.time.0) - 12.0).max(axes.left + 12.0));
         let moved = written.is_nan() || (m.temperature - written).abs() >= 1.5 || i == last;
         if moved && x > free {
-            svg.text(x, top + 15.5, "middle", "on-dough", &format!("{:.0}", m.temperature));
+            svg.text(x, top + 15.5, "middle", "on-dough", &format!("{:.0}°", m.temperature));
             (free, written) = (x + 34.0, m.temperature);
         }
     }

@@ -44,7 +44,7 @@ fn block(svg: &mut Svg, phase: &Phase, goes_in: &[GoesIn], x: f64, top: f64, w: 
             [one] if 7.0 * (one.name.len() + grams.len() + 4) as f64 <= w => {
                 format!("+ {} {grams} g", one.name.to_lowercase())
             }
-            more => format!("+ {} in, {grams} g", more.len()),
+            more => format!("{} more, {grams} g", more.len()),
         };
         svg.text(middle, top + 31.0, "middle", "tick goes", &text);
     }

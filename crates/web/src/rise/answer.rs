@@ -16,7 +16,7 @@ use super::asked::{Back, RiseAsked, Turned, Way};
 use crate::asks::Asks;
 use crate::form::plain;
 use crate::picture::{self, Over, both};
-use crate::show::{Thermo, clock, likely, said};
+use crate::show::{celsius, clock, likely, said};
 
 /// One rise as shown.
 pub struct RiseRow {
@@ -95,7 +95,7 @@ impl RiseOut {
             .into_iter()
             .filter_map(|(name, key, wish, forecast, over)| {
                 let row = Row { name, key, forecast: forecast.as_ref()?, wish };
-                Some(RiseRow { recipe: recipe(f, &row, s, kitchen), ..row.shown(s, kitchen, over) })
+                Some(RiseRow { recipe: recipe(f, &row, s), ..row.shown(s, over) })
             })
             .collect();
         let moved = &asked.matters;
@@ -110,7 +110,7 @@ impl RiseOut {
             matters: if moved.is_empty() { String::new() } else { matters_picture(moved) },
             tub: tub(f, s, kitchen),
             rises,
-            ahead: s.ahead.iter().map(|a| ahead_sentence(a, Thermo::of(kitchen))).collect(),
+            ahead: s.ahead.iter().map(|a| ahead_sentence(a)).collect(),
             builds: s
                 .builds
                 .iter()
@@ -130,7 +130,7 @@ impl RiseOut {
 }
 
 /// What the recipe says beside what is worked out here, and why the two may differ.
-fn recipe(f: &Formula, row: &Row<'_>, s: &Stations, kitchen: &Kitchen) -> Option<Recipe> {
+fn recipe(f: &Formula, row: &Row<'_>, s: &Stations) -> Option<Recipe> {
     let (said, figure) = said(f, Found::from_key(row.key)?)?;
     let followed = row.wish.stays.is_some_and(|h| (60.0 * h.0 - 0.5 * (said.low + said.high)).abs() < 1.0);
     if followed {
@@ -142,11 +142,10 @@ fn recipe(f: &Formula, row: &Row<'_>, s: &Stations, kitchen: &Kitchen) -> Option
         (_, culture) => format!("{culture:.0} % of the flour in the levain"),
     };
     let from = row.forecast.curve.first().map_or(s.rise.shaped_temperature.0, |m| m.temperature);
-    let thermo = Thermo::of(kitchen);
     let says = format!(
         "The recipe says {figure}; here {}, because the dough is at {} with {leaven}.",
         likely(row.forecast.early, row.forecast.late),
-        thermo.show(Celsius(from)),
+        celsius(Celsius(from)),
     );
     Some(Recipe { says, op: format!("follow:{}", row.key), press: "Go by the recipe" })
 }
@@ -180,8 +179,8 @@ struct Row<'a> {
 }
 
 impl Row<'_> {
-    fn shown(&self, s: &Stations, kitchen: &Kitchen, other: Option<&Forecast>) -> RiseRow {
-        let (thermo, forecast, target) = (Thermo::of(kitchen), self.forecast, self.wish.target);
+    fn shown(&self, s: &Stations, other: Option<&Forecast>) -> RiseRow {
+        let (forecast, target) = (self.forecast, self.wish.target);
         let stays = self.wish.stays;
         let field = format!("rise.{}.target", self.key);
         let pull = stays.is_none().then_some(field.as_str());
@@ -212,13 +211,13 @@ impl Row<'_> {
                     )
                 }
             },
-            course: course(forecast, thermo),
+            course: course(forecast),
             back: begins(s, self.key)
                 .map_or(String::new(), |at| back_sentence(forecast, at, stays.is_some())),
             trouble: trouble(forecast, target, stays.is_some()),
             recipe: None,
             curve: both(|room| picture::rise_curve(self.name, forecast, target, &over, room)),
-            table: table(forecast, thermo),
+            table: table(forecast),
         }
     }
 }
@@ -240,7 +239,7 @@ fn back_sentence(f: &Forecast, at: &ZonedDateTime, stays: bool) -> String {
 }
 
 /// The same figures as the curve, for reading.
-fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
+fn table(f: &Forecast) -> Vec<[String; 4]> {
     let start = f.curve.first().map_or(1.0, |m| m.volume);
     let parts = 8;
     (0..=parts)
@@ -255,7 +254,7 @@ fn table(f: &Forecast, thermo: Thermo) -> Vec<[String; 4]> {
                 shown::time(Minutes(m.minutes)),
                 times(m.volume),
                 format!("{} to {}", times(slow.volume), times(fast.volume)),
-                thermo.show(Celsius(m.temperature)),
+                celsius(Celsius(m.temperature)),
             ])
         })
         .collect()
@@ -341,9 +340,9 @@ fn way_row(way: &Way) -> WayRow {
     WayRow { key: way.by.key(), says, found: way.found }
 }
 
-fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {
+fn ahead_sentence(a: &Ahead) -> String {
     let name = a.stage.name();
-    let (grams, place) = (shown::grams(a.grams), thermo.show(a.place));
+    let (grams, place) = (shown::grams(a.grams), celsius(a.place));
     match &a.ripening {
         Some(r) if !r.ripens => format!(
             "{name}, {grams} g: it does not ripen within three days at {place}. Give it a warmer place or more seed."
@@ -365,17 +364,17 @@ fn ahead_sentence(a: &Ahead, thermo: Thermo) -> String {
     }
 }
 
-fn course(f: &Forecast, thermo: Thermo) -> String {
+fn course(f: &Forecast) -> String {
     let (Some(a), Some(b)) = (f.curve.first(), f.curve.last()) else { return String::new() };
     let (from, to) = (Celsius(a.temperature), Celsius(b.temperature));
     let coldest = f.curve.iter().map(|m| m.temperature).fold(f64::INFINITY, f64::min);
     if coldest < from.0.min(to.0) - 1.0 {
-        let coldest = thermo.show(Celsius(coldest));
-        format!("dough goes from {} through {coldest} to {}", thermo.show(from), thermo.show(to))
+        let coldest = celsius(Celsius(coldest));
+        format!("dough goes from {} through {coldest} to {}", celsius(from), celsius(to))
     } else if (from.0 - to.0).abs() < 0.6 {
-        format!("dough stays at {}", thermo.show(to))
+        format!("dough stays at {}", celsius(to))
     } else {
-        format!("dough goes from {} to {}", thermo.show(from), thermo.show(to))
+        format!("dough goes from {} to {}", celsius(from), celsius(to))
     }
 }
 

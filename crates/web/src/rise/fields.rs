@@ -2,10 +2,11 @@
 
 use askama::Template;
 use cerealis_core::kitchen::Kitchen;
+use cerealis_core::notation::Quantity;
 use cerealis_core::rise::{LEGS_MAX, Leg, Liveliness, RiseWish, RisesWish};
 use cerealis_core::words::{Handling, Stands};
 
-use crate::form::{Fields, Form, Visit, plain};
+use crate::form::{Fields, Form, Visit, as_kelvins, as_lengths};
 use crate::show::{Pick, picks, picks_of};
 
 impl Fields for RisesWish {
@@ -15,7 +16,7 @@ impl Fields for RisesWish {
         to.choice("rise.between", &mut self.between);
         to.some("rise.kneads", &mut self.kneads);
         rise(&mut self.proof, "proof", to);
-        to.some("rise.rim", &mut self.rim);
+        as_lengths(to, [("rise.rim", &mut self.rim)]);
         to.tick("rise.uncovered", &mut self.uncovered);
         to.choice("rise.leaven", &mut self.leaven);
         to.choice("rise.handling", &mut self.handling);
@@ -38,7 +39,9 @@ fn rise(wish: &mut RiseWish, name: &str, to: &mut impl Visit) {
     to.figure(&at("target"), &mut wish.target);
     to.some(&at("stays"), &mut wish.stays);
     to.choice(&at("stands"), &mut wish.stands);
-    to.or_nought(&at("night"), &mut wish.night);
+    let mut night = Some(wish.night).filter(|n| *n != 0.0);
+    as_kelvins(to, [(&at("night"), &mut night)]);
+    wish.night = night.unwrap_or(0.0);
 }
 
 /// The controls of the station.
@@ -97,12 +100,13 @@ impl RiseFields<'_> {
     /// it gets there by night.
     fn places(&self) -> Vec<(String, String, String)> {
         let k = &self.kitchen;
-        let own = k.places.iter().map(|p| (p.name.clone(), p.temperature, p.night));
-        let night = |n: f64| if n > 0.0 { plain(n) } else { String::new() };
+        let own = k.places.iter().map(|p| (p.name.clone(), p.really(), p.night));
+        let n = self.form.notation();
+        let night = |k: f64| if k > 0.0 { n.text(k, Quantity::Kelvin) } else { String::new() };
         [("Room".to_owned(), k.room, k.night), ("Fridge".to_owned(), k.fridge, 0.0)]
             .into_iter()
             .chain(own)
-            .map(|(name, t, n)| (name, plain(t.0), night(n)))
+            .map(|(name, t, k)| (name, n.text(t.0, Quantity::Celsius), night(k)))
             .collect()
     }
 

@@ -3,14 +3,13 @@
 use askama::Template;
 use cerealis_core::finish::{FinishStep, FinishWish, Score, When};
 use cerealis_core::formula::{Formula, MakeUp};
-use cerealis_core::kitchen::Kitchen;
 use cerealis_core::shape::{BraidOutput, DivideOutput, Grid, ShapeOutput, ShapeStep, ShapeWish, Size};
 use cerealis_core::stations::{MakeUpAnswer, PanAnswer, PieceWork, Stations, TrayAnswer};
 use cerealis_core::units::shown;
 
 use super::asked::ShapeAsked;
 use crate::picture::{self, both};
-use crate::show::{Fact, PhaseRow, Thermo, fact, makeup_rows};
+use crate::show::{Fact, PhaseRow, fact, makeup_rows};
 
 /// A step of a plait: its picture and its sentence.
 struct BraidRow {
@@ -140,12 +139,7 @@ impl ShapeOut {
     ///
     /// # Errors
     /// What the template of the pieces reports.
-    pub fn new(
-        f: &Formula,
-        s: &Stations,
-        asked: &ShapeAsked,
-        kitchen: &Kitchen,
-    ) -> Result<Self, askama::Error> {
+    pub fn new(f: &Formula, s: &Stations, asked: &ShapeAsked) -> Result<Self, askama::Error> {
         let (o, work) = (&s.shape, &s.work);
         let mut facts = Vec::new();
         facts.push(fact("When shaped", size(&o.shaped)));
@@ -164,7 +158,7 @@ impl ShapeOut {
         Ok(ShapeOut {
             main,
             others: others.collect::<Result<_, _>>()?,
-            makeups: makeup_rows(f, s, Thermo::of(kitchen)),
+            makeups: makeup_rows(f, s),
             pieces: f.shape.pieces,
             weight: shown::grams(o.piece),
             near_enough: near_enough(f.shape.pieces, &work.divide),

@@ -7,7 +7,7 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::shape::{Hand, ShapeWish};
 use cerealis_core::words::Kind;
 
-use crate::form::{Fields, Form, Visit};
+use crate::form::{Fields, Form, Visit, as_lengths};
 use crate::show::{Pick, picks, picks_of};
 
 impl Fields for ShapeWish {
@@ -16,16 +16,21 @@ impl Fields for ShapeWish {
         to.whole("shape.pieces", &mut self.pieces);
         to.some("shape.piece_weight", &mut self.piece_weight);
         to.whole("shape.strands", &mut self.strands);
-        to.some("shape.strand_length", &mut self.strand_length);
+        as_lengths(to, [("shape.strand_length", &mut self.strand_length)]);
         to.tick("shape.crossed", &mut self.crossed);
         to.choice("shape.hand", &mut self.hand);
         to.some_text("shape.pan", &mut self.pan);
         to.some_whole("shape.together", &mut self.together);
-        to.some("shape.tin_length", &mut self.tin_length);
-        to.some("shape.tin_width", &mut self.tin_width);
-        to.some("shape.tin_depth", &mut self.tin_depth);
+        as_lengths(
+            to,
+            [
+                ("shape.tin_length", &mut self.tin_length),
+                ("shape.tin_width", &mut self.tin_width),
+                ("shape.tin_depth", &mut self.tin_depth),
+                ("shape.rolled", &mut self.rolled),
+            ],
+        );
         to.some("shape.on_scale", &mut self.on_scale);
-        to.some("shape.rolled", &mut self.rolled);
     }
 }
 

@@ -4,10 +4,10 @@ use cerealis_core::formula::{Formula, MakeUp};
 use cerealis_core::stations::{MakeUpAnswer, Stations};
 use cerealis_core::units::shown;
 
-use crate::show::Thermo;
+use crate::show::celsius;
 
 /// The further make-ups: name, pieces, size, oven.
-pub fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]> {
+pub fn makeup_rows(f: &Formula, s: &Stations) -> Vec<[String; 4]> {
     let row = |(m, answer): (&MakeUp, &MakeUpAnswer)| {
         let z = &answer.shape.proofed;
         let bake = &answer.bake;
@@ -17,7 +17,7 @@ pub fn makeup_rows(f: &Formula, s: &Stations, thermo: Thermo) -> Vec<[String; 4]
             format!("{:.0} × {:.0} cm, {:.1} cm high", z.length, z.width, z.height),
             format!(
                 "{} for {}{}",
-                thermo.show(bake.dial),
+                celsius(bake.dial),
                 shown::time(bake.time),
                 if answer.together { ", beside the others" } else { "" }
             ),

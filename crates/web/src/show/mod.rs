@@ -7,40 +7,22 @@ mod said;
 
 pub use fact::{Fact, PhaseRow, fact};
 pub use makeups::makeup_rows;
-pub use pick::{Pick, picks, picks_of};
+pub use pick::{Pick, days, equipment, picks, picks_of};
 pub use said::said;
 
 use cerealis_core::formula::Figures;
-use cerealis_core::kitchen::{Kitchen, TemperatureUnits};
 use cerealis_core::rise::Which;
 use cerealis_core::units::{Celsius, Minutes, Percent, shown};
 use jiff::ZonedDateTime;
 
-/// Writes temperatures as the kitchen wants them.
-#[derive(Clone, Copy)]
-pub struct Thermo {
-    both: bool,
+/// `25 °C`. What goes out is turned into the household's notation as a whole.
+pub fn celsius(t: Celsius) -> String {
+    format!("{:.0}\u{a0}°C", t.0)
 }
 
-impl Thermo {
-    /// The kitchen's way.
-    pub fn of(kitchen: &Kitchen) -> Self {
-        Thermo { both: kitchen.units == TemperatureUnits::Both }
-    }
-
-    /// `25 °C`, or `25 °C · 77 °F`.
-    pub fn show(self, t: Celsius) -> String {
-        if self.both {
-            format!("{:.0}\u{a0}°C · {:.0}\u{a0}°F", t.0, t.fahrenheit())
-        } else {
-            format!("{:.0}\u{a0}°C", t.0)
-        }
-    }
-
-    /// The Fahrenheit figure to stand beside a large Celsius one; empty when it is not wanted.
-    pub fn aside(self, t: Celsius) -> String {
-        if self.both { format!("{:.0} °F", t.fahrenheit()) } else { String::new() }
-    }
+/// A unit as it is said at a field: degrees of a difference are degrees.
+pub fn sign(unit: &str) -> &str {
+    if unit == "K" { "°C" } else { unit }
 }
 
 /// A time of day: `14:15`.

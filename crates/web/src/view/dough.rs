@@ -3,6 +3,7 @@
 use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::{Formula, figures};
+use cerealis_core::notation::Quantity;
 use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::{Watch, WatchAnswer};
@@ -10,10 +11,10 @@ use cerealis_store::{FormulaId, Revision};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
-use crate::form::{Form, plain};
+use crate::form::Form;
 use crate::household::Household;
 use crate::picture::{self, Over, both};
-use crate::show::{Pick, Thermo, picks, rise_word};
+use crate::show::{Pick, celsius, picks, rise_word};
 
 /// A reading in the list.
 pub struct ReadingRow {
@@ -126,7 +127,6 @@ fn mixed_on(watch: &Watch, home: &Household) -> String {
 impl Known {
     fn new(revision: Revision, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
         let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
-        let thermo = Thermo::of(&home.kitchen);
         let clock = |t: Timestamp| t.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string();
         let minutes = |t: Timestamp| t.duration_since(now).as_secs_f64() / 60.0;
         let left = minutes(a.ready);
@@ -164,8 +164,8 @@ impl Known {
                 at: clock(r.at),
                 says: [
                     r.volume.map(|v| format!("{v:.2} times")),
-                    r.dough.map(|t| format!("dough {}", thermo.show(t))),
-                    r.place.map(|t| format!("place {}", thermo.show(t))),
+                    r.dough.map(|t| format!("dough {}", celsius(t))),
+                    r.place.map(|t| format!("place {}", celsius(t))),
                     r.poke.map(|p| p.name().to_lowercase()),
                 ]
                 .into_iter()
@@ -200,7 +200,7 @@ impl Known {
             volume: format!("{:.2}", a.volume),
             advice: a.advice.clone(),
             mixed: clock(watch.mixed_at),
-            measured: watch.measured.map(|t| thermo.show(t)),
+            measured: watch.measured.map(|t| celsius(t)),
             curve: both(|room| picture::rise_curve(name, &a.forecast.after, target, &over, room)),
             rows,
             learned: format!(
@@ -218,7 +218,8 @@ fn began_at(watch: &Watch, which: Which, home: &Household) -> String {
     let ml = figures(&watch.formula, &home.catalogue).dough.0 / DOUGH_DENSITY;
     match (which, home.kitchen.tub) {
         (Which::Bulk, Some(across)) => {
-            plain((10.0 * ml / (std::f64::consts::PI / 4.0 * across * across)).round() / 10.0)
+            let cm = (10.0 * ml / (std::f64::consts::PI / 4.0 * across * across)).round() / 10.0;
+            home.kitchen.notation().text(cm, Quantity::Length)
         }
         _ => String::new(),
     }

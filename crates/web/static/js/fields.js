@@ -3,8 +3,25 @@
 export const byId = (id) => document.getElementById(id);
 export const inField = (target) => target.matches('input, select, textarea');
 
+/** A time of day so many minutes later, to steps of five, on the clock that it is written by. */
+function later(text, by) {
+  const said = /^\s*(\d{1,2})[:.]?(\d{2})?\s*([ap])?/i.exec(text);
+  const [hour, minute] = said ? [Number(said[1]), Number(said[2] ?? 0)] : [12, 0];
+  const half = said?.[3]?.toLowerCase();
+  const of24 = half ? (hour % 12) + (half === 'p' ? 12 : 0) : hour;
+  const five = (by > 0 ? Math.floor : Math.ceil)((60 * of24 + minute) / 5) * 5;
+  const at = (((five + by) % 1440) + 1440) % 1440;
+  const [h, m] = [Math.floor(at / 60), String(at % 60).padStart(2, '0')];
+  return half ? `${((h + 11) % 12) + 1}:${m} ${h < 12 ? 'am' : 'pm'}` : `${String(h).padStart(2, '0')}:${m}`;
+}
+
 /** Steps the figure of a stepper by its own step, from its placeholder when it is empty. */
 function step(input, by) {
+  if ('clock' in input.dataset) {
+    input.value = later(input.value || input.placeholder, by);
+    input.dispatchEvent(new Event('input', { bubbles: true }));
+    return;
+  }
   const typed = Number.parseFloat((input.value || input.placeholder).replace(',', '.'));
   const from = Number.isFinite(typed) ? typed : 20;
   input.value = String(Math.round((from + by) * 1000) / 1000);

@@ -82,6 +82,7 @@ const house = () => ({
       let typed = form.dataset.guard === 'typed';
       form.addEventListener('input', () => (typed = true));
       form.addEventListener('submit', () => (typed = false));
+      form.addEventListener('saved', () => (typed = false));
       addEventListener('beforeunload', (event) => typed && event.preventDefault());
     }
   },

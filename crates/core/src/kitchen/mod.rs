@@ -1,5 +1,11 @@
 //! The kitchen: what stays the same from one bake to the next.
 
+mod equipment;
+mod hours;
+
+pub use equipment::{FURTHER_MAX, FurtherMixer, FurtherOven};
+pub use hours::{AWAY_MAX, Away, Hours, Night, Weekday};
+
 use jiff::civil::{Time, time};
 use jiff::tz::TimeZone;
 use schemars::JsonSchema;
@@ -7,25 +13,14 @@ use serde::{Deserialize, Serialize};
 
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::oven::{HotSide, Oven, OvenReading};
+use crate::notation::{ClockFace, Lengths, Notation, Temperatures, Weights};
+use crate::oven::{HotSide, Marks, Oven, OvenReading};
 use crate::pantry::{FLOUR_CUP, Measures};
 use crate::range::Range;
 use crate::rise::{LEG_PLACE, NIGHT as PLACE_NIGHT};
 use crate::shape::Pan;
 use crate::units::{Celsius, Grams, Minutes};
 use crate::words::{Counting, Method};
-
-choice! {
-    /// How temperatures are shown. Weights are always in grams.
-    #[derive(Default)]
-    TemperatureUnits {
-        /// Degrees Celsius.
-        #[default]
-        Celsius = "celsius", "Grams and °C";
-        /// Degrees Celsius with Fahrenheit beside them.
-        Both = "both", "Grams, °C and °F";
-    }
-}
 
 choice! {
     /// How fine the scale at hand weighs.
@@ -90,6 +85,19 @@ pub struct KitchenPlace {
     /// How much cooler it gets by night, 0 to 15 K.
     #[serde(default)]
     pub night: f64,
+    /// How many tubs or trays it has room for, 1 to 20; no matter when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tubs: Option<u32>,
+    /// What a thermometer in it showed when it was meant to have that, °C; not measured when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measured: Option<Celsius>,
+}
+
+impl KitchenPlace {
+    /// How warm it really is: as it was measured, or as it was set.
+    pub fn really(&self) -> Celsius {
+        self.measured.unwrap_or(self.temperature)
+    }
 }
 
 /// The most places of a kitchen.
@@ -118,7 +126,13 @@ const FRICTION_PRIOR: f64 = 2.0;
 #[serde(default)]
 pub struct Kitchen {
     /// How temperatures are shown.
-    pub units: TemperatureUnits,
+    pub units: Temperatures,
+    /// How weights are shown.
+    pub weights: Weights,
+    /// How lengths are shown.
+    pub lengths: Lengths,
+    /// How times of day are shown.
+    pub clock: ClockFace,
     /// Time zone by its IANA name, such as `Europe/Paris`.
     pub time_zone: String,
     /// Usual room temperature, 0 to 45 °C.
@@ -127,6 +141,12 @@ pub struct Kitchen {
     pub fridge: Celsius,
     /// Cold tap water, 0 to 40 °C.
     pub tap: Celsius,
+    /// The usual oven's name, at most 40 characters.
+    pub oven_name: String,
+    /// The marks on its dial.
+    pub oven_marks: Marks,
+    /// How many trays bake in it at a time, 1 to 4.
+    pub oven_levels: u32,
     /// What the oven really has over its dial, K, −60 to 60.
     pub oven_offset: f64,
     /// Whether the fan is usually on.
@@ -141,18 +161,30 @@ pub struct Kitchen {
     pub oven_hot: HotSide,
     /// What it showed: thermometer readings and bakes, the newest last.
     pub oven_readings: Vec<OvenReading>,
+    /// Ovens beside the usual one.
+    pub ovens: Vec<FurtherOven>,
+    /// The usual mixer's name, at most 40 characters.
+    pub mixer_name: String,
+    /// Mixers beside the usual one.
+    pub mixers: Vec<FurtherMixer>,
     /// The mixer's speeds in turns of the hook a minute, slowest first, 2 to 8 of them.
     pub mixer_speeds: Vec<f64>,
     /// Mass of the mixing bowl, 0 to 10 000 g.
     pub bowl: Grams,
     /// Altitude in metres, −430 to 4500.
     pub altitude: f64,
-    /// When sleep begins.
+    /// When sleep begins on an ordinary evening.
     #[schemars(with = "String")]
     pub sleep_from: Time,
-    /// When sleep ends.
+    /// When it ends.
     #[schemars(with = "String")]
     pub sleep_to: Time,
+    /// How long the baker gets up for if need be, 0 to 120 min.
+    pub wakes_for: Minutes,
+    /// Nights that are otherwise, one an evening of the week.
+    pub nights: Vec<Night>,
+    /// Away from the bench.
+    pub away: Vec<Away>,
     /// How a starter is counted.
     pub counting: Counting,
     /// How fine the scale at hand weighs.
@@ -182,11 +214,17 @@ pub struct Kitchen {
 impl Default for Kitchen {
     fn default() -> Self {
         Kitchen {
-            units: TemperatureUnits::Celsius,
+            units: Temperatures::default(),
+            weights: Weights::default(),
+            lengths: Lengths::default(),
+            clock: ClockFace::default(),
             time_zone: "UTC".into(),
             room: Celsius(21.0),
             fridge: Celsius(4.0),
             tap: Celsius(14.0),
+            oven_name: String::new(),
+            oven_marks: Marks::default(),
+            oven_levels: 2,
             oven_offset: 0.0,
             oven_fan: false,
             oven_preheat: Minutes(15.0),
@@ -194,11 +232,17 @@ impl Default for Kitchen {
             oven_hottest: Celsius(275.0),
             oven_hot: HotSide::default(),
             oven_readings: Vec::new(),
+            ovens: Vec::new(),
+            mixer_name: String::new(),
+            mixers: Vec::new(),
             mixer_speeds: vec![60.0, 95.0, 130.0, 180.0],
             bowl: Grams(800.0),
             altitude: 0.0,
             sleep_from: time(22, 30, 0, 0),
             sleep_to: time(6, 30, 0, 0),
+            wakes_for: Minutes(0.0),
+            nights: Vec::new(),
+            away: Vec::new(),
             counting: Counting::default(),
             scale: Scale::default(),
             eggs: EggSize::default(),
@@ -222,6 +266,8 @@ const OVEN_OFFSET: Range = Range::of("The oven's offset", -60.0, 60.0, "°C");
 const OVEN_PREHEAT: Range = Range::of("Preheating", 1.0, 90.0, "min");
 const OVEN_RECOVERY: Range = Range::of("The oven's recovery", 1.0, 30.0, "min");
 const OVEN_HOTTEST: Range = Range::of("The dial's end", 150.0, 320.0, "°C");
+const OVEN_LEVELS: Range = Range::of("The trays at a time", 1.0, 4.0, "");
+const TUBS: Range = Range::of("The room for tubs", 1.0, 20.0, "");
 const BOWL: Range = Range::of("The bowl", 0.0, 10_000.0, "g");
 const ALTITUDE: Range = Range::of("Altitude", -430.0, 4500.0, "m");
 const TRAY_LENGTH: Range = Range::of("The tray's length", 10.0, 100.0, "cm");
@@ -230,6 +276,20 @@ const NIGHT: Range = Range::of("The night", 0.0, 12.0, "K");
 const TUB: Range = Range::of("The tub", 5.0, 60.0, "cm");
 const MIXER_LIMIT: Range = Range::of("The mixer's limit", 100.0, 20_000.0, "g");
 const MIXER_SPEEDS: Range = Range::of("A mixer speed", 20.0, 400.0, "turns a minute");
+
+/// Notes what is wrong with a mixer's speeds.
+fn check_speeds(c: &mut Check, path: &str, speeds: &[f64]) {
+    if !(2..=8).contains(&speeds.len()) {
+        let text = "Give two to eight speeds, slowest first, such as 60, 95, 130.";
+        c.note(Fault::new("out-of-range", path, text));
+    }
+    for s in speeds {
+        MIXER_SPEEDS.check(c, path, *s);
+    }
+    if speeds.windows(2).any(|w| w[0] >= w[1]) {
+        c.note(Fault::new("impossible", path, "Give the speeds from slowest to fastest."));
+    }
+}
 
 impl Kitchen {
     /// Checks every figure.
@@ -247,13 +307,12 @@ impl Kitchen {
         OVEN_HOTTEST.check(&mut c, "oven_hottest", self.oven_hottest.0);
         BOWL.check(&mut c, "bowl", self.bowl.0);
         ALTITUDE.check(&mut c, "altitude", self.altitude);
-        if !(2..=8).contains(&self.mixer_speeds.len()) {
-            c.note(Fault::new(
-                "out-of-range",
-                "mixer_speeds",
-                "Give two to eight speeds, slowest first, such as 60, 95, 130.",
-            ));
-        }
+        OVEN_LEVELS.check(&mut c, "oven_levels", f64::from(self.oven_levels));
+        check_speeds(&mut c, "mixer_speeds", &self.mixer_speeds);
+        c.length("oven_name", "The oven's name", &self.oven_name, 40);
+        c.length("mixer_name", "The mixer's name", &self.mixer_name, 40);
+        self.check_further(&mut c);
+        self.hours().check(&mut c);
         c.length("currency", "The currency", &self.currency, 4);
         if self.pans.len() > PANS_MAX {
             c.note(Fault::new("out-of-range", "pans", format!("At most {PANS_MAX} pans.")));
@@ -283,6 +342,9 @@ impl Kitchen {
             LEG_PLACE.check(&mut c, &at, place.temperature.0);
             let at = format!("places.{i}.night");
             PLACE_NIGHT.check(&mut c, &at, place.night);
+            let at = format!("places.{i}.measured");
+            LEG_PLACE.check_some(&mut c, &at, place.measured.map(|t| t.0));
+            TUBS.check_some(&mut c, &format!("places.{i}.tubs"), place.tubs.map(f64::from));
         }
         FLOUR_CUP.check_some(&mut c, "flour_cup", self.measures.flour_cup.map(|g| g.0));
         TUB.check_some(&mut c, "tub", self.tub);
@@ -297,12 +359,6 @@ impl Kitchen {
         for (i, r) in self.oven_readings.iter().enumerate() {
             r.check(&mut c, &format!("oven_readings.{i}"));
         }
-        for s in &self.mixer_speeds {
-            MIXER_SPEEDS.check(&mut c, "mixer_speeds", *s);
-        }
-        if self.mixer_speeds.windows(2).any(|w| w[0] >= w[1]) {
-            c.note(Fault::new("impossible", "mixer_speeds", "Give the speeds from slowest to fastest."));
-        }
         if self.zone().is_none() {
             let text = format!(
                 "“{}” is not a time zone. Pick one from the list, such as Europe/Paris.",
@@ -311,6 +367,22 @@ impl Kitchen {
             c.note(Fault::new("unknown", "time_zone", text));
         }
         c.done(())
+    }
+
+    /// When the baker sleeps and is away.
+    pub fn hours(&self) -> Hours {
+        Hours {
+            sleep_from: self.sleep_from,
+            sleep_to: self.sleep_to,
+            wakes_for: self.wakes_for,
+            nights: self.nights.clone(),
+            away: self.away.clone(),
+        }
+    }
+
+    /// How it writes its figures.
+    pub fn notation(&self) -> Notation {
+        Notation { temperatures: self.units, weights: self.weights, lengths: self.lengths, clock: self.clock }
     }
 
     /// Its time zone, if the name is known.
@@ -340,12 +412,6 @@ impl Kitchen {
         let over = self.friction.len().saturating_sub(FRICTION_MAX);
         self.friction.drain(..over);
     }
-
-    /// Whether the baker sleeps at this time of day.
-    pub fn asleep(&self, t: Time) -> bool {
-        let (from, to) = (self.sleep_from, self.sleep_to);
-        if from <= to { from <= t && t < to } else { t >= from || t < to }
-    }
 }
 
 #[cfg(test)]
@@ -355,13 +421,6 @@ mod tests {
     #[test]
     fn a_new_kitchen_is_in_order() {
         Kitchen::default().check().unwrap();
-    }
-
-    #[test]
-    fn sleep_goes_over_midnight() {
-        let k = Kitchen::default();
-        assert!(k.asleep(time(23, 0, 0, 0)) && k.asleep(time(3, 0, 0, 0)));
-        assert!(!k.asleep(time(6, 30, 0, 0)) && !k.asleep(time(12, 0, 0, 0)));
     }
 
     #[test]
