@@ -124,8 +124,9 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
     it('a day is planned back from a time', async () => {
       await visit(house, '/formulas/5/day', viewport, async (page) => {
         await page.getByRole('radio', { name: 'Ready at' }).check();
-        await page.getByText('Give the date and the time').waitFor();
-        await page.getByLabel('Date and time').fill('2031-05-10T18:00');
+        await page.getByText('Give the day and the time').waitFor();
+        await page.getByLabel('or another day').fill('10 May 2031');
+        await page.getByLabel('Time', { exact: true }).fill('6 pm');
         await page.waitForFunction(() => document.querySelector('[data-test="ready"]').innerText === '18:00');
         await page.getByText('Sat 10 May').first().waitFor();
         const start = await read(page, 'start');

@@ -46,8 +46,8 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await begun(async (page, press) => {
         let presses = 0;
         const once = async (locator) => { presses += 1; await press(locator); };
-        await once(page.getByLabel('Grams, °C and °F'));
-        await page.getByLabel('The room has').fill('72 F');
+        await once(page.getByLabel('g, °F'));
+        await page.getByLabel('The room has').fill('72');
         await once(page.getByRole('button', { name: 'Keep these answers' }));
         await page.getByText('Your kitchen has it').waitFor();
         await page.getByLabel('Paste it here').fill(RECIPE);

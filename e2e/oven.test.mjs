@@ -172,7 +172,7 @@ it('the oven learns from a thermometer and from how bread came out', async () =>
     assert.equal(await page.locator('[data-pan]').last().getByLabel('Name').inputValue(), 'Mill brick');
     await page.locator('[data-pan]').last().getByLabel('Deep, cm', { exact: true }).fill('shoe');
     await page.getByRole('button', { name: 'Save', exact: true }).click();
-    await page.locator('.fault:visible', { hasText: 'number' }).first().waitFor();
+    await page.locator('.fault:visible', { hasText: 'not a length' }).first().waitFor();
   }, { expectErrors: true });
   await visit(house, '/formulas/1/oven', WIDE, async (page) => {
     await page.getByText(/runs 1\d °C cooler than its dial, .*: by 3 readings/).waitFor();

@@ -209,7 +209,16 @@ impl Store {
     /// What the database reports.
     pub fn damaged(&self) -> Result<Vec<DamagedRecord>, StoreError> {
         let mut all = self.all_formulas()?.1;
-        all.extend(self.kitchen()?.damaged);
+        all.extend(self.damaged_besides_formulas()?);
+        Ok(all)
+    }
+
+    /// The same without the formulas.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn damaged_besides_formulas(&self) -> Result<Vec<DamagedRecord>, StoreError> {
+        let mut all: Vec<DamagedRecord> = self.kitchen()?.damaged.into_iter().collect();
         all.extend(self.cupboard()?.damaged);
         all.extend(self.damaged_doughs()?);
         let c = &mut *self.reading()?;

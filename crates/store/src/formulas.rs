@@ -39,6 +39,19 @@ pub struct StoredFormula {
     pub formula: Formula,
 }
 
+/// A formula without its body.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct FormulaMark {
+    /// Which one.
+    pub id: FormulaId,
+    /// Counted up at each save.
+    pub revision: Revision,
+    /// When it was last saved, as it is written: RFC 3339, so it sorts as text.
+    pub updated_at: String,
+    /// Whether it is put away.
+    pub archived: bool,
+}
+
 #[derive(Queryable, Selectable)]
 #[diesel(table_name = formulas)]
 struct Row {
@@ -84,6 +97,43 @@ pub(crate) fn create(
     Ok(FormulaId(id))
 }
 
+/// The most numbers that one question names.
+const AT_ONCE: usize = 10_000;
+
+/// Rows by their numbers; what does not read is told apart.
+fn read_rows(
+    c: &mut SqliteConnection,
+    ids: &[i32],
+) -> Result<(Vec<StoredFormula>, Vec<DamagedRecord>), StoreError> {
+    let (mut all, mut damaged) = (Vec::new(), Vec::new());
+    for ids in ids.chunks(AT_ONCE) {
+        let at_once: QueryResult<Vec<Row>> =
+            formulas::table.filter(formulas::id.eq_any(ids)).select(Row::as_select()).load(c);
+        let rows: Vec<(i32, Result<Row, StoreError>)> = match at_once {
+            Ok(rows) => rows.into_iter().map(|r| (r.id, Ok(r))).collect(),
+            // Bytes that are no text somewhere: row by row shows where.
+            Err(diesel::result::Error::DeserializationError(_)) => ids
+                .iter()
+                .map(|&id| {
+                    let row = formulas::table.find(id).select(Row::as_select()).first(c);
+                    (id, row.map_err(|e| StoreError::Damaged(e.to_string())))
+                })
+                .collect(),
+            Err(other) => return Err(other.into()),
+        };
+        for (id, row) in rows {
+            match row.and_then(Row::read) {
+                Ok(formula) => all.push(formula),
+                Err(why) => {
+                    let body = documents::raw(c, Kind::Formula, id)?;
+                    damaged.push(DamagedRecord::new(Kind::Formula, id, &body, &why));
+                }
+            }
+        }
+    }
+    Ok((all, damaged))
+}
+
 impl Store {
     /// All formulas that are not deleted, those put away among them, by name; what does not read is
     /// passed over ([`Store::damaged`] tells).
@@ -98,32 +148,40 @@ impl Store {
         let c = &mut *self.reading()?;
         let ids: Vec<i32> =
             formulas::table.filter(formulas::deleted_at.is_null()).select(formulas::id).load(c)?;
-        let at_once: QueryResult<Vec<Row>> =
-            formulas::table.filter(formulas::deleted_at.is_null()).select(Row::as_select()).load(c);
-        let rows: Vec<(i32, Result<Row, StoreError>)> = match at_once {
-            Ok(rows) => rows.into_iter().map(|r| (r.id, Ok(r))).collect(),
-            // Bytes that are no text somewhere: row by row shows where.
-            Err(diesel::result::Error::DeserializationError(_)) => ids
-                .into_iter()
-                .map(|id| {
-                    let row = formulas::table.find(id).select(Row::as_select()).first(c);
-                    (id, row.map_err(|e| StoreError::Damaged(e.to_string())))
-                })
-                .collect(),
-            Err(other) => return Err(other.into()),
-        };
-        let (mut all, mut damaged) = (Vec::new(), Vec::new());
-        for (id, row) in rows {
-            match row.and_then(Row::read) {
-                Ok(formula) => all.push(formula),
-                Err(why) => {
-                    let body = documents::raw(c, Kind::Formula, id)?;
-                    damaged.push(DamagedRecord::new(Kind::Formula, id, &body, &why));
-                }
-            }
-        }
+        let (mut all, damaged) = read_rows(c, &ids)?;
         all.sort_by_cached_key(|f| f.formula.name.to_lowercase());
         Ok((all, damaged))
+    }
+
+    /// What there is, without reading any of it: a list that was read before needs only what has another revision.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn formula_marks(&self) -> Result<Vec<FormulaMark>, StoreError> {
+        type Marked = (i32, i32, String, Option<String>);
+        let columns = (formulas::id, formulas::revision, formulas::updated_at, formulas::archived_at);
+        let c = &mut *self.reading()?;
+        let rows: Vec<Marked> =
+            formulas::table.filter(formulas::deleted_at.is_null()).select(columns).load(c)?;
+        let mark = |(id, revision, updated_at, archived_at): Marked| FormulaMark {
+            id: FormulaId(id),
+            revision: Revision(revision),
+            updated_at,
+            archived: archived_at.is_some(),
+        };
+        Ok(rows.into_iter().map(mark).collect())
+    }
+
+    /// Some formulas by their numbers, those that do not read apart.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn formulas_of(
+        &self,
+        ids: &[FormulaId],
+    ) -> Result<(Vec<StoredFormula>, Vec<DamagedRecord>), StoreError> {
+        let ids: Vec<i32> = ids.iter().map(|id| id.0).collect();
+        read_rows(&mut *self.reading()?, &ids)
     }
 
     /// One formula.

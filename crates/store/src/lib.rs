@@ -29,7 +29,7 @@ pub use demo::{demo_cupboard, demo_formulas, demo_kitchen, demo_watch};
 pub use documents::{DamagedRecord, Kind, Revision};
 pub use doughs::StoredWatch;
 pub use error::StoreError;
-pub use formulas::{FormulaId, StoredFormula};
+pub use formulas::{FormulaId, FormulaMark, StoredFormula};
 pub use household::{Taken, Wanted};
 pub use kitchens::StoredKitchen;
 pub use versions::StoredVersion;

@@ -83,6 +83,7 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
     config
         .app_data(web::Data::new(store))
         .app_data(web::Data::new(last_read::LastRead::default()))
+        .app_data(web::Data::new(formulas::Index::default()))
         .app_data(payload)
         .app_data(most)
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NotFound.into()))

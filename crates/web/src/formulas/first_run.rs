@@ -11,6 +11,7 @@ use cerealis_core::units::Celsius;
 use cerealis_core::words::Style;
 use cerealis_store::{Store, StoreError, demo_formulas};
 
+use super::Index;
 use crate::error::{PageError, blocking, on_to};
 use crate::form::{Form, Reader};
 use crate::picture;
@@ -117,7 +118,11 @@ impl Questions {
 }
 
 /// Takes the answers into the kitchen; what is left out stays as it is usual.
-pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn answer(
+    store: web::Data<Store>,
+    index: web::Data<Index>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     let answers = {
         let mut r = Reader::new(&form);
@@ -138,7 +143,7 @@ pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
         Ok(answers) => answers,
         Err(faults) => {
             form.mark(&faults);
-            return refused(store, form).await;
+            return refused(store, index, form).await;
         }
     };
     let saved = blocking(move || {
@@ -158,13 +163,17 @@ pub async fn answer(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
         Ok(()) => Ok(on_to("/formulas?answered=1".into())),
         Err((store, faults)) => {
             form.mark(&faults);
-            refused(store, form).await
+            refused(store, index, form).await
         }
     }
 }
 
-async fn refused(store: web::Data<Store>, form: Form) -> Result<HttpResponse, PageError> {
-    super::show(store, super::Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
+async fn refused(
+    store: web::Data<Store>,
+    index: web::Data<Index>,
+    form: Form,
+) -> Result<HttpResponse, PageError> {
+    super::show(store, index, super::Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
 }
 
 /// Puts the examples into this kitchen, marked by their tag.

@@ -1,6 +1,7 @@
 //! The list of formulas: create, copy, delete with undo.
 
 pub mod first_run;
+mod index;
 mod page;
 
 use actix_web::http::StatusCode;
@@ -23,6 +24,8 @@ use crate::picture;
 use crate::posted::Posted;
 use cerealis_store::Store;
 use first_run::Questions;
+pub use index::Index;
+use index::Listed;
 use page::{Entry, FormulasPage, Sought};
 
 /// The front door.
@@ -56,8 +59,12 @@ pub struct Query {
 }
 
 /// The list.
-pub async fn list(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
-    show(store, query.into_inner(), Form::default(), StatusCode::OK).await
+pub async fn list(
+    store: web::Data<Store>,
+    index: web::Data<Index>,
+    query: web::Query<Query>,
+) -> Result<HttpResponse, PageError> {
+    show(store, index, query.into_inner(), Form::default(), StatusCode::OK).await
 }
 
 /// Formulas on one page of a long list.
@@ -66,6 +73,7 @@ const A_PAGE: usize = 48;
 /// The list, with what was typed into one of its forms.
 pub async fn show(
     store: web::Data<Store>,
+    index: web::Data<Index>,
     query: Query,
     form: Form,
     status: StatusCode,
@@ -77,27 +85,35 @@ pub async fn show(
         };
         let home = Household::load(&store)?;
         let away = !query.away.is_empty();
-        let (put_away, at_hand): (Vec<_>, Vec<_>) = store.formulas()?.into_iter().partition(|f| f.archived);
+        let (listed, mut damaged) = index.all(&store, &home.cupboard, &home.catalogue)?;
+        let (put_away, at_hand): (Vec<Listed>, Vec<Listed>) =
+            listed.into_iter().partition(|(m, _)| m.archived);
         let counts = (at_hand.len(), put_away.len());
-        let rising = store.all_rising()?;
-        let damaged = store.damaged()?;
-        let all = if away { put_away } else { at_hand };
-        let mut tags: Vec<String> = all.iter().flat_map(|f| f.formula.tags.clone()).collect();
-        tags.sort_by_key(|t| t.to_lowercase());
+        damaged.extend(store.damaged_besides_formulas()?);
+        let mut all = if away { put_away } else { at_hand };
+        let examples = all.iter().filter(|(_, card)| card.example).count();
+        let mut tags: Vec<String> = all.iter().flat_map(|(_, card)| card.tags.clone()).collect();
+        tags.sort_by_cached_key(|t| t.to_lowercase());
         tags.dedup();
-        let mut entries: Vec<Entry> = all
-            .iter()
-            .filter(|f| query.tag.is_empty() || f.formula.tags.contains(&query.tag))
-            .filter(|f| says_all(&f.formula, &query.q, &home.catalogue))
-            .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
-            .collect();
-        sort(&mut entries, &query.sort);
-        let found = entries.len();
+        let words: Vec<String> = query.q.to_lowercase().split_whitespace().map(str::to_owned).collect();
+        all.retain(|(_, card)| {
+            (query.tag.is_empty() || card.tags.contains(&query.tag)) && card.says_all(&words)
+        });
+        index::sort(&mut all, &query.sort);
+        let found = all.len();
         let pages = found.div_ceil(A_PAGE).max(1);
         let number = query.page.unwrap_or(1).clamp(1, pages);
-        let entries: Vec<Entry> = entries.into_iter().skip((number - 1) * A_PAGE).take(A_PAGE).collect();
+        let shown: Vec<FormulaId> =
+            all.iter().skip((number - 1) * A_PAGE).take(A_PAGE).map(|(m, _)| m.id).collect();
+        let rising = store.all_rising()?;
+        let mut entries: Vec<Entry> = store
+            .formulas_of(&shown)?
+            .0
+            .iter()
+            .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
+            .collect();
+        entries.sort_by_key(|e| shown.iter().position(|id| *id == e.id));
         let Query { q, tag, sort, answered, .. } = query;
-        let examples = all.iter().filter(|f| first_run::is_example(&f.formula)).count();
         let sought = Sought { q, tag, sort, away, tags, counts, found, page: number, pages };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
         page.deleted_all = store.deleted_formulas()?;
@@ -109,38 +125,6 @@ pub async fn show(
     })
     .await?;
     html_as(status, &page)
-}
-
-/// Whether a formula has every word in its name, its style, a tag or an ingredient.
-fn says_all(f: &Formula, words: &str, catalogue: &Catalogue) -> bool {
-    let mut text = format!("{} {} {}", f.name, f.style.name(), f.tags.join(" "));
-    for name in f.lines.iter().filter_map(|l| catalogue.get(&l.ingredient)).map(|i| &i.name) {
-        text.push(' ');
-        text.push_str(name);
-    }
-    let text = text.to_lowercase();
-    // A slip of the finger in a longer word is forgiven.
-    let near = |w: &str| {
-        let letters = w.chars().count();
-        letters >= 4
-            && text.split(|c: char| !c.is_alphanumeric()).filter(|t| t.chars().count() + 1 >= letters).any(
-                |t| {
-                    let head: String = t.chars().take(letters).collect();
-                    strsim::osa_distance(w, t) <= 1 || strsim::osa_distance(w, &head) <= 1
-                },
-            )
-    };
-    words.to_lowercase().split_whitespace().all(|w| text.contains(w) || near(w))
-}
-
-/// Entries come by name.
-fn sort(entries: &mut [Entry], by: &str) {
-    match by {
-        "newest" => entries.sort_by_key(|e| std::cmp::Reverse(e.updated_at)),
-        "dough" => entries.sort_by(|a, b| b.dough_grams.0.total_cmp(&a.dough_grams.0)),
-        "hydration" => entries.sort_by(|a, b| b.wet.0.total_cmp(&a.wet.0)),
-        _ => {}
-    }
 }
 
 fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
@@ -165,15 +149,16 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
         vessel: f.oven.vessel.name(),
         archived: stored.archived,
         rising: false,
-        updated_at: stored.updated_at,
-        dough_grams: k.dough,
-        wet,
         picture: picture::bread(&picture::Bread::of(f)),
     }
 }
 
 /// A new formula from its name and style.
-pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn create(
+    store: web::Data<Store>,
+    index: web::Data<Index>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     match read_new(&form) {
         Ok(formula) => {
@@ -182,7 +167,7 @@ pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpRespo
         }
         Err(faults) => {
             form.mark(&faults);
-            show(store, Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
+            show(store, index, Query::default(), form, StatusCode::UNPROCESSABLE_ENTITY).await
         }
     }
 }

@@ -1,10 +1,8 @@
 //! The list of formulas as it is shown.
 
 use askama::Template;
-use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::Style;
 use cerealis_store::{DamagedRecord, FormulaId};
-use jiff::Timestamp;
 
 use super::first_run::{self, Questions, StartCard};
 use crate::form::Form;
@@ -34,12 +32,6 @@ pub struct Entry {
     pub archived: bool,
     /// Whether a dough of it is rising now.
     pub rising: bool,
-    /// When it was last saved, to sort by.
-    pub updated_at: Timestamp,
-    /// Its dough, to sort by.
-    pub dough_grams: Grams,
-    /// Its effective hydration, to sort by.
-    pub wet: Percent,
     /// Its bread, drawn.
     pub picture: String,
 }
