@@ -126,17 +126,16 @@ pub async fn answer(
     let Posted(mut form) = posted;
     let answers = {
         let mut r = Reader::new(&form);
-        let key = r.text("units");
-        let units = r.choice("units", |key| UNITS.iter().any(|(k, _)| *k == key).then_some(()), ());
+        let units = r.choice("units", |key| UNITS.iter().find(|(k, _)| *k == key).map(|u| u.0), "metric");
         // A bare figure is in the degrees that were just chosen.
-        let notation = with_units(Kitchen::default(), &key).notation();
+        let notation = with_units(Kitchen::default(), units).notation();
         let text = r.text("room");
         let room = typed_in(&text, Quantity::Celsius, notation).map(Celsius);
         if room.is_none() && !text.is_empty() {
             r.fault("not-a-number", "room", "This is not a temperature. Use digits, such as 21 °C or 70 °F.");
         }
         let scale = r.choice("scale", Scale::from_key, Scale::Gram);
-        r.done((room, (units, key).1, scale))
+        r.done((room, units, scale))
     };
     let fan = form.value("oven") == "fan";
     let (room, units, scale) = match answers {
@@ -149,7 +148,7 @@ pub async fn answer(
     let saved = blocking(move || {
         let stored = store.kitchen()?;
         let room = room.unwrap_or(stored.kitchen.room);
-        let kitchen = Kitchen { scale, room, oven_fan: fan, ..with_units(stored.kitchen, &units) };
+        let kitchen = Kitchen { scale, room, oven_fan: fan, ..with_units(stored.kitchen, units) };
         match kitchen.check() {
             Err(faults) => Ok(Err((store, faults))),
             Ok(()) => match store.save_kitchen(Some(stored.revision), &kitchen) {

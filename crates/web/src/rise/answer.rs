@@ -110,7 +110,7 @@ impl RiseOut {
             matters: if moved.is_empty() { String::new() } else { matters_picture(moved) },
             tub: tub(f, s, kitchen),
             rises,
-            ahead: s.ahead.iter().map(|a| ahead_sentence(a)).collect(),
+            ahead: s.ahead.iter().map(ahead_sentence).collect(),
             builds: s
                 .builds
                 .iter()

@@ -200,7 +200,7 @@ impl Known {
             volume: format!("{:.2}", a.volume),
             advice: a.advice.clone(),
             mixed: clock(watch.mixed_at),
-            measured: watch.measured.map(|t| celsius(t)),
+            measured: watch.measured.map(celsius),
             curve: both(|room| picture::rise_curve(name, &a.forecast.after, target, &over, room)),
             rows,
             learned: format!(
