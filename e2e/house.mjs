@@ -63,6 +63,11 @@ export async function visit(house, path, viewport, work, options = {}) {
   });
   try {
     await page.goto(house.address + path);
+    // On a phone the settings of a station are folded but for its first; whoever turns others opens them.
+    if (viewport.width < 860 && !options.folded && /^\/formulas\/\d+\/(formula|mix|rise|shape|oven|day)$/.test(path)) {
+      const all = page.locator('[data-settings]:visible');
+      if (await all.count()) await all.first().click();
+    }
     await work(page);
   } finally {
     await context.close();

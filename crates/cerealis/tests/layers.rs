@@ -88,7 +88,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("kitchen", "download error form notation oven picture posted show"),
             ("sure", "error"),
             ("versions", "error household picture posted view"),
-            ("words", "error"),
+            ("words", "error picture"),
         ],
     ),
     ("cerealis", &["core", "store", "web"], &[("compute", ""), ("place", "")]),

@@ -182,7 +182,14 @@ pub fn text(text: &str, n: Notation, in_picture: bool) -> Cow<'_, str> {
         }
     };
     if n.temperatures != Temperatures::Celsius && text.contains('°') {
-        turn(&DEGREES, &|c| degrees(c, n, in_picture));
+        let whole = text;
+        turn(&DEGREES, &|c| {
+            // In brackets already, the other figure stands after a comma.
+            let before = &whole[..c.get(0).map_or(0, |m| m.start()).min(whole.len())];
+            let nested = before.rfind('(').is_some_and(|open| !before[open..].contains(')'));
+            let said = degrees(c, n, in_picture);
+            if nested { said.replace(" (", ", ").replace(')', "") } else { said }
+        });
         if in_picture && n.in_fahrenheit() {
             turn(&TICK, &|c| format!("{}°", each(&c[1], |t| n.written(t, Quantity::Celsius))));
         }
@@ -408,6 +415,12 @@ mod tests {
     fn both_stand_beside_each_other_where_there_is_room() {
         let said = page("<p>230 °C, 500 g</p><svg><text>230 °C</text></svg>", BESIDE).replace('\u{a0}', " ");
         assert_eq!(said, "<p>230 °C (446 °F), 500 g (1 lb 1.6 oz)</p><svg><text>230 °C</text></svg>");
+    }
+
+    #[test]
+    fn in_brackets_the_other_figure_stands_after_a_comma() {
+        let said = page("<p>As it comes (12 °C), it is 19 °C.</p>", BESIDE);
+        assert_eq!(said, "<p>As it comes (12 °C, 54 °F), it is 19 °C (66 °F).</p>");
     }
 
     #[test]

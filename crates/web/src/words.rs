@@ -3,7 +3,15 @@
 use actix_web::HttpResponse;
 use askama::Template;
 
+use cerealis_core::finish::Score;
+use cerealis_core::formula::{Formula, figures};
+use cerealis_core::mix::Stop;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::shape::Size;
+use cerealis_core::words::{Kind, Style};
+
 use crate::error::{PageError, html};
+use crate::picture::{self, Room};
 
 /// A word with what it means.
 struct Word {
@@ -11,6 +19,27 @@ struct Word {
     at: &'static str,
     word: &'static str,
     means: &'static str,
+}
+
+/// A picture where one says more than the sentence.
+fn picture(at: &str) -> Option<String> {
+    let tin = || Formula::beginning("A tin loaf", Style::Tin);
+    let long = Size { width: 12.0, height: 9.0, length: 26.0 };
+    Some(match at {
+        "percent" => {
+            let f = tin();
+            let catalogue = Catalogue::bundled();
+            picture::flour_bar(&f, catalogue, figures(&f, catalogue).flour, Room::Narrow)
+        }
+        "bulk" => picture::tub(1000.0, 2.0, 3.0, None, Room::Narrow),
+        "window" => picture::stop_sign(Stop::Window),
+        "peak" => picture::stop_sign(Stop::Peak),
+        "autolyse" => picture::stop_sign(Stop::Relaxed),
+        "score" => picture::score(Score::Grain, Kind::Batard, long),
+        "portion" => picture::bread(&picture::Bread::of(&Formula::beginning("Rolls", Style::SoftRoll))),
+        "glaze" => picture::bread(&picture::Bread::of(&Formula::beginning("A plait", Style::Braid))),
+        _ => return None,
+    })
 }
 
 const fn word(at: &'static str, word: &'static str, means: &'static str) -> Word {

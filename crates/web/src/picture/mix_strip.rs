@@ -57,6 +57,13 @@ fn block(svg: &mut Svg, phase: &Phase, goes_in: &[GoesIn], x: f64, top: f64, w: 
     svg.text(middle, top + 122.0, "middle", "tick", phase.stop.name());
 }
 
+/// A sign to stop at, alone.
+pub fn stop_sign(stop: Stop) -> String {
+    let mut svg = Svg::new(84.0, 52.0);
+    sign(&mut svg, stop, 42.0, 26.0);
+    svg.finish(stop.name(), "sign-alone")
+}
+
 /// The small picture of a sign, about its middle.
 fn sign(svg: &mut Svg, stop: Stop, x: f64, y: f64) {
     let mut raw = |markup: String| svg.raw(&markup);

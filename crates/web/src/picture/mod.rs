@@ -26,7 +26,7 @@ pub use cut_loaf::{cut_loaf, cut_moments, cut_says};
 pub use empty_pan::empty_pan;
 pub use flour_bar::flour_bar;
 pub use matters::matters;
-pub use mix_strip::mix_strip;
+pub use mix_strip::{mix_strip, stop_sign};
 pub use pan::{pan, under_rim};
 pub use score::score;
 pub use tray::{lies, tray};

@@ -80,7 +80,15 @@ const bench = () => ({
       this.save(over.value);
       return;
     }
+    if (event.target.closest('[data-settings]')) this.openSettings(event.target.closest('.controls'));
     if (event.target.closest('[data-put-back], [data-other]')) this.leaving = true;
+  },
+
+  /** On a narrow page a station shows its first settings; the rest come at a press, and stay for this visit. */
+  openSettings(controls) {
+    const next = controls?.children[3];
+    this.form.classList.add('all-settings');
+    (next?.matches('input, select') ? next : next?.querySelector('input:not([type=hidden]), select, summary'))?.focus({ preventScroll: true });
   },
 
   /** Pulls a target's line up and down: the field follows in quarters, and everything with it. */
@@ -347,6 +355,7 @@ const bench = () => ({
     const field = this.form.elements.namedItem(name);
     const panel = field?.closest?.('[data-panel]');
     if (panel?.hidden) await this.go(panel.dataset.panel);
+    if (field?.closest?.('.controls')) this.form.classList.add('all-settings');
     field?.focus?.();
   },
 
