@@ -15,6 +15,7 @@ pub mod mix;
 pub mod notation;
 pub mod oven;
 pub mod pantry;
+pub mod plan;
 pub mod range;
 pub mod reader;
 pub mod rise;

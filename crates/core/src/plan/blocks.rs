@@ -1,0 +1,245 @@
+//! Tasks of one dough as blocks: what has a fixed distance from each other moves together, and blocks are held to each
+//! other by waits that give.
+
+use super::problem::{Lane, STEP, Wanted};
+use crate::day::{Moment, Point, StepKind, Task};
+
+/// A wait that gives by less than this is as long as it is best, min.
+const STIFF: f64 = 10.0;
+
+/// The most that a deed beside the line is shifted, min: an oven is not heated for a night.
+const SHIFTS: f64 = 60.0;
+
+/// Something that is taken up, in steps from where its block begins.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Use {
+    /// From this step on.
+    pub from: i32,
+    /// For so many steps.
+    pub lasts: i32,
+}
+
+/// The oven while something is in it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct OvenUse {
+    /// When.
+    pub when: Use,
+    /// Its setting, °C.
+    pub dial: f64,
+    /// How many trays.
+    pub trays: i32,
+}
+
+/// Tasks that move together.
+#[derive(Clone, Debug, Default)]
+pub struct Block {
+    /// When hands are wanted.
+    pub hands: Vec<Use>,
+    /// When the mixer is.
+    pub mixer: Vec<Use>,
+    /// When the oven is.
+    pub oven: Vec<OvenUse>,
+    /// The first step before its beginning, and the last after it, that it takes up.
+    pub reach: (i32, i32),
+}
+
+/// How far one block begins after another, in steps.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Link {
+    /// The block before.
+    pub from: usize,
+    /// The block after.
+    pub to: usize,
+    /// At the soonest.
+    pub earliest: i32,
+    /// At best.
+    pub best: i32,
+    /// At the latest.
+    pub latest: i32,
+    /// Whether it is a wait of the dough, and not a deed that may be shifted.
+    pub waits: bool,
+}
+
+/// Where a moment lies: so many minutes after a block begins.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct At {
+    /// The block.
+    pub block: usize,
+    /// Minutes after its beginning.
+    pub minutes: f64,
+}
+
+/// One dough in blocks.
+#[derive(Clone, Debug, Default)]
+pub struct Blocks {
+    /// Its blocks.
+    pub blocks: Vec<Block>,
+    /// What holds them together.
+    pub links: Vec<Link>,
+    /// Where each task begins and ends, in the order of the tasks.
+    pub tasks: Vec<(At, At)>,
+    /// When the bread is ready to cut.
+    pub ready: Option<At>,
+    /// When the bread is wanted.
+    pub wanted: Wanted,
+}
+
+fn steps(minutes: f64) -> i32 {
+    (minutes / STEP).round() as i32
+}
+
+fn first_step(minutes: f64) -> i32 {
+    (minutes / STEP + 1e-9).floor() as i32
+}
+
+fn last_step(minutes: f64) -> i32 {
+    (minutes / STEP - 1e-9).ceil() as i32
+}
+
+impl Blocks {
+    /// A dough in blocks. A task that hangs on one that is not there is left out.
+    pub fn of(lane: &Lane) -> Blocks {
+        let mut all = Blocks { wanted: lane.wanted, blocks: vec![Block::default()], ..Blocks::default() };
+        let nowhere = At { block: 0, minutes: f64::NAN };
+        all.tasks = vec![(nowhere, nowhere); lane.tasks.len()];
+        let mut waiting: Vec<usize> = (0..lane.tasks.len()).collect();
+        // What stands still goes first, then what may be moved.
+        while let Some(next) = {
+            let known = |n: &usize| all.at(&lane.tasks, &lane.tasks[*n].begins).is_some();
+            let still = waiting.iter().position(|n| lane.tasks[*n].moves.is_none() && known(n));
+            still.or_else(|| waiting.iter().position(known))
+        } {
+            let n = waiting.remove(next);
+            all.place(&lane.tasks, n);
+        }
+        all.take_up(&lane.tasks);
+        let over = |kinds: &dyn Fn(StepKind) -> bool| {
+            let placed =
+                lane.tasks.iter().zip(&all.tasks).filter(|(t, (a, _))| kinds(t.kind) && !a.minutes.is_nan());
+            placed.map(|(_, (_, end))| *end).last()
+        };
+        all.ready = over(&|k| k == StepKind::Cool).or_else(|| over(&|_| true));
+        all
+    }
+
+    fn at(&self, tasks: &[Task], moment: &Moment) -> Option<At> {
+        let of = |id: &str| {
+            let n = tasks.iter().position(|t| t.id == id)?;
+            Some(self.tasks[n]).filter(|(start, _)| !start.minutes.is_nan())
+        };
+        let at = match &moment.of {
+            Point::First => At { block: 0, minutes: 0.0 },
+            Point::Start(id) => of(id)?.0,
+            Point::End(id) => of(id)?.1,
+        };
+        Some(At { minutes: at.minutes + moment.plus.0, ..at })
+    }
+
+    fn place(&mut self, tasks: &[Task], n: usize) {
+        let task = &tasks[n];
+        let Some(mut start) = self.at(tasks, &task.begins) else { return };
+        if let Some(moves) = task.moves {
+            let best = steps(start.minutes);
+            let far = |minutes: f64| (minutes.min(SHIFTS) / STEP).floor() as i32;
+            let (earliest, latest) = (best - far(moves.sooner.0), best + far(moves.later.0));
+            start = self.new_block(Link { from: start.block, to: 0, earliest, best, latest, waits: false });
+        }
+        let lasts = task.lasts;
+        let gives =
+            lasts.latest.0 - lasts.earliest.0 >= STIFF && task.kind != StepKind::Cool && !task.needs.hands;
+        let end = if gives {
+            let best = steps(start.minutes + lasts.best.0);
+            let earliest = last_step(start.minutes + lasts.earliest.0).min(best);
+            let latest = first_step(start.minutes + lasts.latest.0).max(best);
+            self.new_block(Link { from: start.block, to: 0, earliest, best, latest, waits: true })
+        } else {
+            At { minutes: start.minutes + lasts.best.0, ..start }
+        };
+        self.tasks[n] = (start, end);
+    }
+
+    fn new_block(&mut self, link: Link) -> At {
+        let block = self.blocks.len();
+        self.blocks.push(Block::default());
+        self.links.push(Link { to: block, ..link });
+        At { block, minutes: 0.0 }
+    }
+
+    /// Notes what every block takes up.
+    fn take_up(&mut self, tasks: &[Task]) {
+        for (task, (start, end)) in tasks.iter().zip(&self.tasks) {
+            if start.minutes.is_nan() {
+                continue;
+            }
+            let block = &mut self.blocks[start.block];
+            let length = if end.block == start.block { end.minutes - start.minutes } else { 0.0 };
+            let from = first_step(start.minutes);
+            let when = Use { from, lasts: (last_step(start.minutes + length) - from).max(1) };
+            block.reach = (block.reach.0.min(from), block.reach.1.max(from + when.lasts));
+            if task.needs.hands {
+                merge(&mut block.hands, when);
+            }
+            if task.needs.mixer {
+                merge(&mut block.mixer, when);
+            }
+            if let Some(need) = task.needs.oven {
+                let (dial, trays) = (need.dial.0, need.trays as i32);
+                match block.oven.last_mut() {
+                    Some(last)
+                        if (last.dial - dial).abs() < 1.0
+                            && from <= last.when.from + last.when.lasts
+                            && last.when.from <= from =>
+                    {
+                        last.when.lasts = last.when.lasts.max(from + when.lasts - last.when.from);
+                        last.trays = last.trays.max(trays);
+                    }
+                    _ => block.oven.push(OvenUse { when, dial, trays }),
+                }
+            }
+        }
+    }
+}
+
+/// Adds a use to those of a block; what touches is one.
+fn merge(uses: &mut Vec<Use>, new: Use) {
+    uses.push(new);
+    uses.sort_by_key(|u| u.from);
+    let mut merged: Vec<Use> = Vec::with_capacity(uses.len());
+    for u in uses.iter() {
+        match merged.last_mut() {
+            Some(last) if u.from <= last.from + last.lasts => {
+                last.lasts = last.lasts.max(u.from + u.lasts - last.from);
+            }
+            _ => merged.push(*u),
+        }
+    }
+    *uses = merged;
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::day::{Lasts, Moves, Tasks};
+    use crate::units::Minutes;
+
+    #[test]
+    fn what_has_a_fixed_distance_moves_together() {
+        let mut day = Tasks::new();
+        day.then(Task::deed("mix", StepKind::Mix, "Mix", 18.0));
+        let rise = Lasts::between(Minutes(80.0), Minutes(95.0), Minutes(130.0));
+        day.then(Task::wait("bulk", StepKind::Bulk, "Bulk", rise));
+        day.then(Task::deed("shape", StepKind::Shape, "Shape", 12.0));
+        let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0);
+        day.beside(on, Moment::end("bulk").later(-30.0), Moves::within(20.0, 0.0));
+        let tasks = day.into_tasks();
+        let lane = Lane { tasks, wanted: Wanted::AnyTime, fixed: Vec::new(), oven: 0, mixer: 0 };
+        let blocks = Blocks::of(&lane);
+        assert_eq!(blocks.blocks.len(), 3, "mix; shape; oven on");
+        assert_eq!(blocks.blocks[0].hands, [Use { from: 0, lasts: 4 }]);
+        let wait = blocks.links.iter().find(|l| l.waits).unwrap();
+        // 98, 113 and 148 min after the block of the mix begins.
+        assert_eq!((wait.earliest, wait.best, wait.latest), (20, 23, 29));
+        let shift = blocks.links.iter().find(|l| !l.waits).unwrap();
+        assert_eq!((shift.earliest, shift.best, shift.latest), (-10, -6, -6));
+    }
+}

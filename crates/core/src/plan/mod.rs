@@ -1,0 +1,16 @@
+//! The day: several doughs, one household's hands and ovens, and a life beside them.
+
+mod blocks;
+mod chance;
+mod choose;
+mod problem;
+mod search;
+mod ways;
+mod wish;
+
+pub use chance::Chance;
+pub use choose::{Candidate, Choice, Offer, choose};
+pub use problem::{Closed, Costs, Lane, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};
+pub use search::solve;
+pub use ways::{Doubtful, Way, WayKind, ways};
+pub use wish::{DAYS_MAX, DOUGHS_MAX, DayPlan, Exception, Fixed, Pins, PlanDough, WantedAs};

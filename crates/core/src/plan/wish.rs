@@ -1,0 +1,311 @@
+//! What a baker asks of some days: which doughs, when each is wanted, and what may not be changed.
+
+use jiff::Timestamp;
+use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::TimeZone;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::problem::{Closed, Problem, STEP, Wanted};
+use crate::choice::choice;
+use crate::fault::{Check, Fault, Faults};
+use crate::kitchen::Kitchen;
+use crate::units::Minutes;
+
+choice! {
+    /// How a wished time is meant.
+    #[derive(Default)]
+    WantedAs {
+        /// Ready at the time.
+        #[default]
+        At = "at", "at";
+        /// Ready by then.
+        By = "by", "by";
+        /// Not ready before.
+        NotBefore = "not-before", "not before";
+        /// Whenever it comes.
+        AnyTime = "any-time", "any time";
+    }
+}
+
+/// A dough of the plan.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct PlanDough {
+    /// Its formula, by its number in the household.
+    pub formula: i32,
+    /// How its time is meant.
+    #[serde(default)]
+    pub wanted: WantedAs,
+    /// When its bread is wanted, ready to cut; no matter when left out.
+    #[serde(default)]
+    #[schemars(with = "Option<String>")]
+    pub at: Option<DateTime>,
+    /// What may be changed for the plan.
+    #[serde(default)]
+    pub pins: Pins,
+    /// Steps that the baker has set to a time.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub fixed: Vec<Fixed>,
+}
+
+/// What stays as it is written, whatever the plan.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(default)]
+pub struct Pins {
+    /// Not into the fridge.
+    pub no_fridge: bool,
+    /// The yeast as written.
+    pub yeast: bool,
+    /// The place as written.
+    pub place: bool,
+}
+
+/// A step that begins at a time.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Fixed {
+    /// The step, by its id.
+    pub id: String,
+    /// When.
+    #[schemars(with = "String")]
+    pub at: DateTime,
+}
+
+/// Hours of one date in which the baker is not at the bench, beside those of the week.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Exception {
+    /// The date.
+    #[schemars(with = "String")]
+    pub on: Date,
+    /// From when.
+    #[schemars(with = "String")]
+    pub from: Time,
+    /// To when; after midnight where it is before the beginning.
+    #[schemars(with = "String")]
+    pub to: Time,
+    /// Whether the baker is at home then, whatever the week says; away otherwise.
+    #[serde(default)]
+    pub at_home: bool,
+}
+
+/// Days that are planned together.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct DayPlan {
+    /// The first day.
+    #[schemars(with = "String")]
+    pub from: Date,
+    /// How many days, 1 to 4.
+    pub days: u32,
+    /// How many pairs of hands there are, 1 or 2.
+    #[serde(default = "one")]
+    pub hands: u32,
+    /// The doughs, at most 6.
+    pub doughs: Vec<PlanDough>,
+    /// What is otherwise than in other weeks.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub exceptions: Vec<Exception>,
+    /// The plan that was chosen of those that were offered, by its key; the first when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub chosen: Option<String>,
+}
+
+fn one() -> u32 {
+    1
+}
+
+/// The most doughs of a plan.
+pub const DOUGHS_MAX: usize = 6;
+/// The most days of a plan.
+pub const DAYS_MAX: u32 = 4;
+const EXCEPTIONS_MAX: usize = 12;
+
+impl DayPlan {
+    /// A plan of two days with nothing in it yet.
+    pub fn beginning(from: Date) -> DayPlan {
+        DayPlan { from, days: 2, hands: 1, doughs: Vec::new(), exceptions: Vec::new(), chosen: None }
+    }
+
+    /// Checks every figure.
+    ///
+    /// # Errors
+    /// Each that is out of range, by its field.
+    pub fn check(&self) -> Result<(), Faults> {
+        let mut c = Check::new();
+        c.range("days", "The days", f64::from(self.days), 1.0, f64::from(DAYS_MAX), "");
+        c.range("hands", "Pairs of hands", f64::from(self.hands), 1.0, 2.0, "");
+        if !(2000..2100).contains(&self.from.year()) {
+            c.note(Fault::new("impossible", "from", "Give a day in this century."));
+        }
+        if self.doughs.len() > DOUGHS_MAX {
+            let text = format!("At most {DOUGHS_MAX} doughs are planned together.");
+            c.note(Fault::new("out-of-range", "doughs", text));
+        }
+        if self.exceptions.len() > EXCEPTIONS_MAX {
+            let text = format!("At most {EXCEPTIONS_MAX} exceptions.");
+            c.note(Fault::new("out-of-range", "exceptions", text));
+        }
+        for (i, d) in self.doughs.iter().enumerate() {
+            let path = format!("doughs.{i}.at");
+            match d.at {
+                None if d.wanted != WantedAs::AnyTime => {
+                    c.note(Fault::new("missing", path, "Give the day and the time, or choose “any time”."));
+                }
+                Some(at) => {
+                    let days = (at.date() - self.from).get_days();
+                    if d.wanted != WantedAs::AnyTime && !(0..=self.days as i32).contains(&days) {
+                        let text = "That is not within the days of this plan.";
+                        c.note(Fault::new("out-of-range", path, text));
+                    }
+                }
+                None => {}
+            }
+        }
+        c.done(())
+    }
+
+    /// The moment at which the plan begins: midnight of its first day.
+    pub fn begins(&self, zone: &TimeZone) -> Timestamp {
+        moment(self.from.at(0, 0, 0, 0), zone)
+    }
+
+    /// The step of a time by the clock, from the plan's beginning: as many minutes as really pass.
+    pub fn step(&self, at: DateTime, zone: &TimeZone) -> i32 {
+        minutes_between(self.begins(zone), moment(at, zone)).map_or(0, |m| (m / STEP).round() as i32)
+    }
+
+    /// How many steps it has: to the end of its last day and the night after it.
+    pub fn length(&self, zone: &TimeZone) -> i32 {
+        let end = self.from.checked_add(jiff::Span::new().days(i64::from(self.days))).unwrap_or(self.from);
+        self.step(end.at(6, 0, 0, 0), zone)
+    }
+
+    /// The hours without hands, by the kitchen's week and what is otherwise.
+    pub fn closed(&self, kitchen: &Kitchen, zone: &TimeZone) -> Vec<Closed> {
+        let hours = kitchen.hours();
+        let begins = self.begins(zone);
+        let spares = |m: Minutes| (m.0 / STEP).floor() as i32;
+        let mut all: Vec<Closed> = Vec::new();
+        for n in 0..self.length(zone) {
+            let seconds = (f64::from(n) * STEP * 60.0) as i64;
+            let Ok(at) = begins.checked_add(jiff::SignedDuration::from_secs(seconds)) else { break };
+            let z = at.to_zoned_datetime(zone.clone());
+            let otherwise = self.exceptions.iter().rev().find(|e| e.holds(&z.datetime()));
+            let shut = match otherwise {
+                Some(e) if e.at_home => None,
+                Some(_) => Some((0, false)),
+                None if hours.asleep(&z) => Some((spares(hours.wakes_for), true)),
+                None => hours.away(&z).map(|a| (spares(a.spares), false)),
+            };
+            match (shut, all.last_mut()) {
+                (Some((s, sleep)), Some(last)) if last.to == n && last.sleep == sleep && last.spares == s => {
+                    last.to = n + 1;
+                }
+                (Some((spares, sleep)), _) => all.push(Closed { from: n, to: n + 1, spares, sleep }),
+                (None, _) => {}
+            }
+        }
+        all
+    }
+
+    /// The wish of a dough, in steps.
+    pub fn wanted(&self, dough: &PlanDough, zone: &TimeZone) -> Wanted {
+        match (dough.wanted, dough.at) {
+            (WantedAs::AnyTime, _) | (_, None) => Wanted::AnyTime,
+            (WantedAs::At, Some(at)) => Wanted::At(self.step(at, zone)),
+            (WantedAs::By, Some(at)) => Wanted::By(self.step(at, zone)),
+            (WantedAs::NotBefore, Some(at)) => Wanted::NotBefore(self.step(at, zone)),
+        }
+    }
+
+    /// The problem without its doughs, as it stands at a moment: nothing begins before it.
+    pub fn problem(&self, kitchen: &Kitchen, now: Timestamp) -> Problem {
+        let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
+        let since = minutes_between(self.begins(&zone), now).unwrap_or(0.0);
+        let mut ovens = vec![kitchen.oven_levels as i32];
+        ovens.extend(kitchen.ovens.iter().map(|o| o.levels as i32));
+        Problem {
+            begins: ((since / STEP).ceil() as i32).max(0),
+            length: self.length(&zone),
+            lanes: Vec::new(),
+            closed: self.closed(kitchen, &zone),
+            hands: self.hands as i32,
+            ovens,
+        }
+    }
+}
+
+impl Exception {
+    fn holds(&self, at: &DateTime) -> bool {
+        let over_midnight = self.to <= self.from;
+        let (date, t) = (at.date(), at.time());
+        (date == self.on && t >= self.from && (over_midnight || t < self.to))
+            || (over_midnight && date.yesterday().is_ok_and(|d| d == self.on) && t < self.to)
+    }
+}
+
+fn moment(at: DateTime, zone: &TimeZone) -> Timestamp {
+    at.to_zoned_datetime(zone.clone()).map_or(Timestamp::UNIX_EPOCH, |z| z.timestamp())
+}
+
+fn minutes_between(from: Timestamp, to: Timestamp) -> Option<f64> {
+    Some(to.duration_since(from).as_secs_f64() / 60.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::kitchen::{Away, Weekday};
+    use jiff::civil::{date, time};
+
+    /// 2026-11-27 is a Friday.
+    fn kitchen() -> Kitchen {
+        let work = Away {
+            name: "Work".into(),
+            days: vec![Weekday::Friday],
+            from: time(9, 0, 0, 0),
+            to: time(13, 0, 0, 0),
+            spares: Minutes(10.0),
+        };
+        Kitchen { time_zone: "Europe/Paris".into(), away: vec![work], ..Kitchen::default() }
+    }
+
+    #[test]
+    fn the_week_is_closed_where_the_baker_sleeps_or_is_away() {
+        let plan = DayPlan::beginning(date(2026, 11, 27));
+        let zone = kitchen().zone().unwrap();
+        let closed = plan.closed(&kitchen(), &zone);
+        let says: Vec<(i32, i32, i32, bool)> =
+            closed.iter().map(|c| (c.from, c.to, c.spares, c.sleep)).collect();
+        assert_eq!(
+            says,
+            [(0, 78, 0, true), (108, 156, 2, false), (270, 366, 0, true), (558, 648, 0, true)],
+            "night, work, night, night"
+        );
+        let home = Exception { on: plan.from, from: time(8, 0, 0, 0), to: time(14, 0, 0, 0), at_home: true };
+        let plan = DayPlan { exceptions: vec![home], ..plan };
+        assert!(plan.closed(&kitchen(), &zone).iter().all(|c| c.sleep), "at home on Friday");
+    }
+
+    /// In Paris the clocks go back in the night to 25 October 2026: that night has an hour more.
+    #[test]
+    fn a_night_in_which_the_clocks_change_is_as_long_as_it_is() {
+        let plan = DayPlan::beginning(date(2026, 10, 24));
+        let zone = kitchen().zone().unwrap();
+        let noon = |d| plan.step(date(2026, 10, d).at(12, 0, 0, 0), &zone);
+        assert_eq!(noon(25) - noon(24), 25 * 12);
+        let night = plan.closed(&kitchen(), &zone)[1];
+        assert_eq!(night.to - night.from, 9 * 12);
+    }
+
+    #[test]
+    fn what_is_outside_its_days_is_said_at_its_field() {
+        let dough =
+            |at| PlanDough { formula: 1, wanted: WantedAs::At, at, pins: Pins::default(), fixed: Vec::new() };
+        let plan = DayPlan {
+            doughs: vec![dough(None), dough(Some(date(2026, 12, 24).at(12, 0, 0, 0)))],
+            days: 9,
+            ..DayPlan::beginning(date(2026, 11, 27))
+        };
+        let paths: Vec<String> = plan.check().unwrap_err().0.into_iter().map(|f| f.path).collect();
+        assert_eq!(paths, ["days", "doughs.0.at", "doughs.1.at"]);
+    }
+}
