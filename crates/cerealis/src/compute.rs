@@ -17,6 +17,7 @@ use cerealis_core::oven::{
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
 };
 use cerealis_core::pantry::{Catalogue, Cupboard};
+use cerealis_core::plan::{DaysAnswer, DaysInput, days};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
     Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
@@ -72,6 +73,8 @@ pub enum Name {
     Cool,
     /// A formula in a kitchen at all six stations, with the day on the clock.
     Plan,
+    /// Some days with several doughs, one pair of hands and one oven: the plans to choose from.
+    Day,
     /// Lines of kitchen English as amounts in grams.
     Read,
     /// A formula scaled to pieces, pans, a weight, the cupboard.
@@ -402,6 +405,7 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Preheat => answer(&text, preheat),
         Name::Cool => baked(&text, cool),
         Name::Plan => answer(&text, plan),
+        Name::Day => answer(&text, |input: &DaysInput| days(input, Catalogue::bundled())),
         Name::Read => answer(&text, |input| reader::read(input, Catalogue::bundled())),
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
@@ -483,6 +487,7 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Preheat => (schema_for!(PreheatInput), schema_for!(PreheatOutput)),
         Name::Cool => (schema_for!(FormulaOr<BakeInput>), schema_for!(CoolOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),
+        Name::Day => (schema_for!(DaysInput), schema_for!(DaysAnswer)),
         Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
         Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),

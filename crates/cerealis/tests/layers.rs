@@ -33,6 +33,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("reader", "choice fault finish formula oven pantry rise units words"),
             ("stations", "day fault finish formula kitchen mix oven pantry rise shape units words"),
             ("formats", "choice day fault formula kitchen pantry stations units words"),
+            ("plan", "choice day fault formula kitchen pantry rise stations units words"),
             ("watch", "fault formula kitchen mix pantry rise stations units"),
         ],
     ),
@@ -52,6 +53,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("formulas", "documents schema versions"),
             ("kitchens", "documents one_row schema"),
             ("cupboards", "documents formulas one_row schema"),
+            ("day_plans", "documents one_row schema"),
             ("household", "cupboards doughs formulas kitchens schema"),
         ],
     ),
@@ -79,6 +81,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("security", "error"),
             ("bring", "error form household posted view"),
             ("cupboard", "error form household posted view"),
+            ("days", "download error form household picture posted show"),
             ("dough", "error form household posted view"),
             (
                 "formula_page",

@@ -11,7 +11,7 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use crate::schema::{cupboards, doughs, formulas, kitchens, set_aside, versions};
+use crate::schema::{cupboards, day_plans, doughs, formulas, kitchens, set_aside, versions};
 use crate::{FormulaId, Store, StoreError};
 
 /// Brings a document of one schema up to the next.
@@ -19,7 +19,11 @@ type Upgrade = fn(Kind, &mut Value);
 
 /// What each schema changed, from the first on. One that renames or moves a field adds its function here, with
 /// a file of the program before it in `tests/old/`.
-const UPGRADES: [Upgrade; 0] = [];
+const UPGRADES: [Upgrade; 1] = [
+    // 2: ovens and mixers of their own, hours of the week, a kitchen's notation. What an older document lacks is as is
+    // usual; a program that does not know it is told so by the number.
+    |_, _| {},
+];
 
 /// The schema that documents are written as.
 pub(crate) const SCHEMA: i32 = 1 + UPGRADES.len() as i32;
@@ -104,6 +108,8 @@ pub enum Kind {
     Kitchen,
     /// The cupboard.
     Cupboard,
+    /// The days that are planned.
+    DayPlan,
     /// A rising dough.
     Dough,
     /// A record that was moved out of the way.
@@ -118,6 +124,7 @@ impl Kind {
             Kind::Version => "version",
             Kind::Kitchen => "kitchen",
             Kind::Cupboard => "cupboard",
+            Kind::DayPlan => "day-plan",
             Kind::Dough => "dough",
             Kind::SetAside => "set-aside",
         }
@@ -126,7 +133,7 @@ impl Kind {
     /// The kind of this key.
     pub fn from_key(key: &str) -> Option<Kind> {
         use Kind::*;
-        [Formula, Version, Kitchen, Cupboard, Dough, SetAside].into_iter().find(|k| k.key() == key)
+        [Formula, Version, Kitchen, Cupboard, DayPlan, Dough, SetAside].into_iter().find(|k| k.key() == key)
     }
 
     /// Its name.
@@ -136,6 +143,7 @@ impl Kind {
             Kind::Version => "Version",
             Kind::Kitchen => "Kitchen settings",
             Kind::Cupboard => "Cupboard",
+            Kind::DayPlan => "Day plan",
             Kind::Dough => "Rising dough",
             Kind::SetAside => "Set aside",
         }
@@ -182,6 +190,7 @@ pub(crate) fn raw(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<Vec<u
         Kind::Version => versions::table.find(id).select(body()).first(c).optional()?,
         Kind::Kitchen => kitchens::table.find(id).select(body()).first(c).optional()?,
         Kind::Cupboard => cupboards::table.find(id).select(body()).first(c).optional()?,
+        Kind::DayPlan => day_plans::table.find(id).select(body()).first(c).optional()?,
         Kind::Dough => doughs::table.find(id).select(body()).first(c).optional()?,
         Kind::SetAside => set_aside::table.find(id).select(set_aside::body).first(c).optional()?,
     };
@@ -220,6 +229,7 @@ impl Store {
     pub fn damaged_besides_formulas(&self) -> Result<Vec<DamagedRecord>, StoreError> {
         let mut all: Vec<DamagedRecord> = self.kitchen()?.damaged.into_iter().collect();
         all.extend(self.cupboard()?.damaged);
+        all.extend(self.day_plan()?.damaged);
         all.extend(self.damaged_doughs()?);
         let c = &mut *self.reading()?;
         let kept: Vec<(i32, String)> = set_aside::table.select((set_aside::id, set_aside::name)).load(c)?;
@@ -266,6 +276,7 @@ impl Store {
                 Kind::Version => diesel::delete(versions::table.find(id)).execute(c)?,
                 Kind::Kitchen => diesel::delete(kitchens::table.find(id)).execute(c)?,
                 Kind::Cupboard => diesel::delete(cupboards::table.find(id)).execute(c)?,
+                Kind::DayPlan => diesel::delete(day_plans::table.find(id)).execute(c)?,
                 Kind::Dough => diesel::delete(doughs::table.find(id)).execute(c)?,
                 Kind::SetAside => diesel::delete(set_aside::table.find(id)).execute(c)?,
             };

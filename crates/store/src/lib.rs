@@ -8,6 +8,7 @@
 
 mod clock;
 mod cupboards;
+mod day_plans;
 mod demo;
 mod documents;
 mod doughs;
@@ -25,6 +26,7 @@ use diesel::sqlite::SqliteConnection;
 
 pub use clock::Clock;
 pub use cupboards::{Removed, StoredCupboard};
+pub use day_plans::StoredDayPlan;
 pub use demo::{demo_cupboard, demo_formulas, demo_kitchen, demo_watch};
 pub use documents::{DamagedRecord, Kind, Revision};
 pub use doughs::StoredWatch;

@@ -8,6 +8,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    day_plans (id) {
+        id -> Integer,
+        body -> Text,
+        revision -> Integer,
+        schema -> Integer,
+    }
+}
+
+diesel::table! {
     doughs (id) {
         id -> Integer,
         formula_id -> Integer,

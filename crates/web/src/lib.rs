@@ -5,6 +5,7 @@ mod assets;
 mod bring;
 mod cupboard;
 mod day;
+mod days;
 mod dough;
 mod download;
 mod error;
@@ -84,6 +85,7 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .app_data(web::Data::new(store))
         .app_data(web::Data::new(last_read::LastRead::default()))
         .app_data(web::Data::new(formulas::Index::default()))
+        .app_data(web::Data::new(days::LastPlanned::default()))
         .app_data(payload)
         .app_data(most)
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NotFound.into()))
@@ -138,6 +140,8 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .service(at("/kitchen/export").route(get().to(kitchen::export)))
         .service(at("/kitchen/draw").route(web::post().to(kitchen::draw)))
         .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
+        .service(at("/day").route(get().to(days::show)).route(web::post().to(days::post)))
+        .service(at("/day/calendar.ics").route(get().to(days::calendar)))
         .service(at("/sure").route(get().to(sure::show)))
         .service(at("/words").route(get().to(words::show)))
         .service(at("/static/{path:.*}").route(get().to(assets::serve)))

@@ -211,12 +211,18 @@ fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted]) -> Choice
     for set in all {
         let mut problem = base.clone();
         problem.closed.retain(|c| !set.contains(if c.sleep { &sleep } else { &away }));
-        let wanted: Vec<Wanted> = asked
-            .iter()
-            .enumerate()
-            .map(|(n, w)| if set.contains(&n) { Wanted::AnyTime } else { *w })
-            .collect();
-        let (found, proved) = offers(&problem, candidates, &wanted, 3);
+        // A bread that cannot be there at its time is best there before it.
+        let without = |soft: fn(Wanted) -> Wanted| -> Vec<Wanted> {
+            asked.iter().enumerate().map(|(n, w)| if set.contains(&n) { soft(*w) } else { *w }).collect()
+        };
+        let sooner = without(|w| match w {
+            Wanted::At(t) => Wanted::By(t),
+            _ => Wanted::AnyTime,
+        });
+        let (mut found, mut proved) = offers(&problem, candidates, &sooner, 3);
+        if found.is_empty() {
+            (found, proved) = offers(&problem, candidates, &without(|_| Wanted::AnyTime), 3);
+        }
         if !found.is_empty() {
             let says = |n: &usize| match *n {
                 n if n == sleep => "a night's sleep".to_owned(),

@@ -15,7 +15,7 @@ use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
 use crate::rise::{Forecast, Leg};
 use crate::stations::{Stations, read};
-use crate::units::{Celsius, Hours, Minutes};
+use crate::units::{Hours, Minutes};
 use crate::words::Stage;
 
 choice! {
@@ -212,15 +212,11 @@ fn sigma(early: Minutes, late: Minutes) -> f64 {
     if spread.is_finite() { spread.clamp(LEAST_DOUBT, 0.5) } else { 0.2 }
 }
 
-/// The fridge by its temperature, where a way goes there.
-pub fn is_cold(place: Celsius) -> bool {
-    place.0 <= 10.0
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::kitchen::KitchenPlace;
+    use crate::units::Celsius;
     use crate::words::Style;
 
     fn all(style: Style, pins: Pins) -> Vec<Way> {

@@ -6,6 +6,7 @@ use jiff::tz::TimeZone;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use super::answer::PlannedStep;
 use super::problem::{Closed, Problem, STEP, Wanted};
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
@@ -103,9 +104,25 @@ pub struct DayPlan {
     /// What is otherwise than in other weeks.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub exceptions: Vec<Exception>,
-    /// The plan that was chosen of those that were offered, by its key; the first when left out.
+    /// The plan that was taken of those that were offered; none yet when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub chosen: Option<String>,
+    pub taken: Option<Taken>,
+}
+
+/// A plan that was taken: it stands as it was, whatever would be offered now.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Taken {
+    /// The ways of its doughs.
+    pub key: String,
+    /// What it changes in the doughs, a sentence each.
+    pub changes: Vec<String>,
+    /// The names of its doughs.
+    pub doughs: Vec<String>,
+    /// What is done when.
+    pub steps: Vec<PlannedStep>,
+    /// How often it was taken anew: calendars go by the higher number.
+    #[serde(default)]
+    pub sequence: u32,
 }
 
 fn one() -> u32 {
@@ -121,7 +138,7 @@ const EXCEPTIONS_MAX: usize = 12;
 impl DayPlan {
     /// A plan of two days with nothing in it yet.
     pub fn beginning(from: Date) -> DayPlan {
-        DayPlan { from, days: 2, hands: 1, doughs: Vec::new(), exceptions: Vec::new(), chosen: None }
+        DayPlan { from, days: 2, hands: 1, doughs: Vec::new(), exceptions: Vec::new(), taken: None }
     }
 
     /// Checks every figure.

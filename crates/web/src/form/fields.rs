@@ -130,7 +130,13 @@ pub fn read<W: Fields>(r: &mut Reader<'_>, mut wish: W) -> W {
     wish
 }
 
-struct Filler<'a> {
+/// Writes single fields into a form.
+pub fn fill_with(form: &mut Form, write: impl FnOnce(&mut Filler<'_>)) {
+    write(&mut Filler { form });
+}
+
+/// Writes fields.
+pub struct Filler<'a> {
     form: &'a mut Form,
 }
 

@@ -5,7 +5,9 @@
 
 mod fields;
 
-pub use fields::{Fields, Figure, Visit, as_kelvins, as_lengths, fill, fill_under, read, read_under};
+pub use fields::{
+    Fields, Figure, Visit, as_kelvins, as_lengths, fill, fill_under, fill_with, read, read_under,
+};
 
 use cerealis_store::Revision;
 use std::collections::BTreeMap;

@@ -48,6 +48,8 @@ struct Answer {
     faults: BTreeMap<String, String>,
     /// Whether it is in the file; rows that are not filled yet stay out of it.
     saved: bool,
+    /// Whether rows stay out of it because they are not filled yet.
+    unfinished: bool,
     /// Whether another window has saved since.
     conflict: bool,
     /// What the oven is like by its readings.
@@ -68,13 +70,14 @@ pub async fn save(
         if let Some(press) = press {
             press.on(&mut form);
         }
-        let mut page = KitchenPage::new(form, typed);
+        let kept = blocking(move || Ok(store.kitchen()?.kitchen)).await?;
+        let mut page = KitchenPage::of(&kept, form, typed);
         page.touched = true;
         return html(&page);
     }
     let scripted = from_script(request.headers());
-    let kitchen = match settled(&form, scripted) {
-        Ok(kitchen) => kitchen,
+    let (kitchen, unfinished) = match settled(&form, scripted && !form.ticked("pressed")) {
+        Ok(settled) => settled,
         Err(faults) => {
             form.mark(&rows::at_their_rows(&form, faults));
             if scripted {
@@ -82,6 +85,7 @@ pub async fn save(
                     revision: typed,
                     faults: form.faults().clone(),
                     saved: false,
+                    unfinished: false,
                     conflict: false,
                     oven: String::new(),
                 };
@@ -104,6 +108,7 @@ pub async fn save(
             revision: saved.unwrap_or(typed),
             faults: BTreeMap::new(),
             saved: saved.is_some(),
+            unfinished,
             conflict: saved.is_none(),
             oven: notation::text(&oven, notation, false).into_owned(),
         };
@@ -117,14 +122,14 @@ pub async fn save(
     html_as(StatusCode::CONFLICT, &page)
 }
 
-/// The kitchen that a form makes. What nobody pressed for is saved without the rows that were added and are not filled
-/// yet.
-fn settled(form: &Form, unpressed: bool) -> Result<Kitchen, Faults> {
+/// The kitchen that a form makes, and whether rows were left out of it. What nobody pressed for is saved without the
+/// rows that were added and are not filled yet.
+fn settled(form: &Form, unpressed: bool) -> Result<(Kitchen, bool), Faults> {
     let checked = |form: &Form| read(form).and_then(|k| k.check().map(|()| k));
-    checked(form).or_else(|faults| {
+    checked(form).map(|k| (k, false)).or_else(|faults| {
         let faults = rows::at_their_rows(form, faults);
         match rows::without_unfinished(form, &faults).filter(|_| unpressed) {
-            Some(finished) => checked(&finished).map_err(|_| faults),
+            Some(finished) => checked(&finished).map(|k| (k, true)).map_err(|_| faults),
             None => Err(faults),
         }
     })

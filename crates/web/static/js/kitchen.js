@@ -59,7 +59,7 @@ const kitchen = () => ({
   submitted(event) {
     if (event.submitter?.name === 'over') return;
     event.preventDefault();
-    this.save();
+    this.save(true);
   },
 
   saveSoon() {
@@ -67,17 +67,18 @@ const kitchen = () => ({
     this.saving = setTimeout(() => this.save(), LATER);
   },
 
-  /** Saves what is typed; rows that are not filled yet wait. */
-  async save() {
+  /** Saves what is typed; rows that are not filled yet wait, unless a press asks for them. */
+  async save(pressed = false) {
     clearTimeout(this.saving);
     const now = this.body();
-    if (now === this.last) {
+    const waiting = pressed && this.form.querySelector('[name^="fresh."]');
+    if (now === this.last && !waiting) {
       this.say('Saved');
       return;
     }
     this.asked += 1;
     const own = this.asked;
-    const answer = await this.post(now);
+    const answer = await this.post(pressed ? this.body({ pressed: '1' }) : now);
     if (!answer || own !== this.asked) return;
     for (const place of this.form.querySelectorAll('[data-fault]:not([hidden])')) {
       if (!answer.faults[place.dataset.fault]) showFault(this.form, place.dataset.fault, '');
@@ -93,6 +94,7 @@ const kitchen = () => ({
       this.say('Not saved: a field is marked');
       return;
     }
+    if (!answer.unfinished) for (const mark of this.form.querySelectorAll('[name^="fresh."]')) mark.remove();
     this.before.push(this.last);
     const units = this.units(this.last) !== this.units(now);
     this.form.elements.namedItem('revision').value = answer.revision;

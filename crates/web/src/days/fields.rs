@@ -1,0 +1,211 @@
+//! The plan of some days written into its form, and read from it.
+
+use cerealis_core::fault::Faults;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::plan::{DayPlan, Exception, Pins, PlanDough, WantedAs};
+use jiff::civil::Date;
+
+use crate::form::{Form, Reader, Visit, fill_with};
+
+/// The lists of the page, and the field that tells that a row is there.
+const LISTS: [(&str, &str); 2] = [("doughs", "formula"), ("exceptions", "from")];
+
+/// The most rows of one list that a page may send.
+const ROWS_MAX: usize = 24;
+
+/// The numbers of the rows of a list, in order.
+pub fn rows(form: &Form, list: &str) -> Vec<usize> {
+    let first = LISTS.iter().find(|(l, _)| *l == list).map_or("formula", |(_, first)| first);
+    let number = |name: &String| {
+        let row = name.strip_prefix(list)?.strip_prefix('.')?.strip_suffix(first)?.strip_suffix('.')?;
+        row.parse().ok()
+    };
+    let mut found: Vec<usize> = form.values().keys().filter_map(number).collect();
+    found.sort_unstable();
+    found.truncate(ROWS_MAX);
+    found
+}
+
+/// Writes a plan into a form.
+pub fn fill(plan: &DayPlan, kitchen: &Kitchen, today: Date) -> Form {
+    let mut form = Form::within(kitchen.notation());
+    let notation = kitchen.notation();
+    let tick = |on: bool| if on { "on" } else { "" };
+    form.set("today", today.to_string());
+    form.set("from.day", plan.from.to_string());
+    form.set("days", plan.days.to_string());
+    form.set("hands", plan.hands.to_string());
+    for (n, d) in plan.doughs.iter().enumerate() {
+        form.set(format!("doughs.{n}.formula"), d.formula.to_string());
+        form.set(format!("doughs.{n}.wanted"), d.wanted.key());
+        fill_with(&mut form, |to| to.moment(&format!("doughs.{n}.at"), &mut d.at.clone()));
+        form.set(format!("doughs.{n}.no_fridge"), tick(d.pins.no_fridge));
+        form.set(format!("doughs.{n}.yeast"), tick(d.pins.yeast));
+        form.set(format!("doughs.{n}.place"), tick(d.pins.place));
+    }
+    for (n, e) in plan.exceptions.iter().enumerate() {
+        form.set(format!("exceptions.{n}.on.day"), e.on.to_string());
+        form.set(format!("exceptions.{n}.from"), notation.time(e.from));
+        form.set(format!("exceptions.{n}.to"), notation.time(e.to));
+        form.set(format!("exceptions.{n}.at_home"), tick(e.at_home));
+    }
+    form
+}
+
+/// Reads a plan; one that was taken is let go, for another is asked for.
+///
+/// # Errors
+/// Every field that does not read, by its name.
+pub fn read(form: &Form, today: Date) -> Result<DayPlan, Faults> {
+    let mut r = Reader::new(form);
+    let day = |r: &mut Reader<'_>, name: &str, otherwise: Date| match r.text(name).as_str() {
+        "" => otherwise,
+        text => text.parse().unwrap_or_else(|_| {
+            r.fault("malformed", name, "Choose the day.");
+            otherwise
+        }),
+    };
+    let from = day(&mut r, "from.day", today);
+    let plan = DayPlan {
+        from,
+        days: r.whole("days"),
+        hands: r.whole("hands"),
+        doughs: rows(form, "doughs").into_iter().map(|n| dough(&mut r, form, n)).collect(),
+        exceptions: rows(form, "exceptions")
+            .into_iter()
+            .map(|n| {
+                let at = |field: &str| format!("exceptions.{n}.{field}");
+                let mut time = |field: &str| {
+                    r.time(&at(field)).unwrap_or_else(|| {
+                        if r.text(&at(field)).is_empty() {
+                            r.fault("missing", &at(field), "Give a time of day, such as 14:30.");
+                        }
+                        jiff::civil::Time::midnight()
+                    })
+                };
+                let (from_time, to) = (time("from"), time("to"));
+                Exception {
+                    on: day(&mut r, &at("on.day"), from),
+                    from: from_time,
+                    to,
+                    at_home: form.ticked(&at("at_home")),
+                }
+            })
+            .collect(),
+        taken: None,
+    };
+    r.done(plan)
+}
+
+fn dough(r: &mut Reader<'_>, form: &Form, n: usize) -> PlanDough {
+    let at = |field: &str| format!("doughs.{n}.{field}");
+    let mut when = None;
+    Visit::moment(r, &at("at"), &mut when);
+    PlanDough {
+        formula: r.text(&at("formula")).parse().unwrap_or(0),
+        wanted: r.choice(&at("wanted"), WantedAs::from_key, WantedAs::AnyTime),
+        at: when,
+        pins: Pins {
+            no_fridge: form.ticked(&at("no_fridge")),
+            yeast: form.ticked(&at("yeast")),
+            place: form.ticked(&at("place")),
+        },
+        fixed: Vec::new(),
+    }
+}
+
+/// Faults that the core tells by a row's place in its list, at the row's number on the page.
+pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
+    let at = |path: &str| -> Option<String> {
+        let (list, rest) = path.split_once('.')?;
+        let (place, field) = rest.split_once('.')?;
+        LISTS.iter().find(|(l, _)| *l == list)?;
+        let row = *rows(form, list).get(place.parse::<usize>().ok()?)?;
+        let field = if field == "at" { "at.time" } else { field };
+        Some(format!("{list}.{row}.{field}"))
+    };
+    Faults(
+        faults
+            .0
+            .into_iter()
+            .map(|f| match at(&f.path) {
+                Some(path) => cerealis_core::fault::Fault { path, ..f },
+                None => f,
+            })
+            .collect(),
+    )
+}
+
+/// What a button of a list does to what was typed; whether it was one.
+pub fn press(form: &mut Form, op: &str, formulas: &[(i32, String)]) -> bool {
+    let mut parts = op.split(':');
+    let (Some(what), Some(list)) = (parts.next(), parts.next()) else { return false };
+    let Some((list, first)) = LISTS.iter().find(|(l, _)| *l == list) else { return false };
+    match (what, parts.next().map(str::parse::<usize>)) {
+        ("add", None) => {
+            let next = rows(form, list).last().map_or(0, |n| n + 1);
+            let value = if *list == "doughs" {
+                formulas.first().map_or(String::new(), |(id, _)| id.to_string())
+            } else {
+                String::new()
+            };
+            form.set(format!("{list}.{next}.{first}"), value);
+            if *list == "doughs" {
+                form.set(format!("doughs.{next}.wanted"), WantedAs::At.key());
+            }
+        }
+        ("remove", Some(Ok(row))) => {
+            let own = format!("{list}.{row}.");
+            form.forget(|name| name.starts_with(&own));
+        }
+        _ => return false,
+    }
+    true
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+    use proptest::prelude::*;
+    use proptest::sample::select;
+
+    fn plans() -> impl Strategy<Value = DayPlan> {
+        let moment =
+            (0i8..3, 0i8..24, 0i8..12).prop_map(|(d, h, m)| date(2026, 11, 27 + d).at(h, 5 * m, 0, 0));
+        let dough = (1i32..9, select(&WantedAs::ALL[..]), prop::option::of(moment), any::<[bool; 3]>())
+            .prop_map(|(formula, wanted, at, [no_fridge, yeast, place])| PlanDough {
+                formula,
+                wanted,
+                at,
+                pins: Pins { no_fridge, yeast, place },
+                fixed: Vec::new(),
+            });
+        let exception =
+            (0i8..3, 0i8..24, 0i8..24, any::<bool>()).prop_map(|(d, from, to, at_home)| Exception {
+                on: date(2026, 11, 27 + d),
+                from: jiff::civil::time(from, 15, 0, 0),
+                to: jiff::civil::time(to, 45, 0, 0),
+                at_home,
+            });
+        (1u32..5, 1u32..3, prop::collection::vec(dough, 0..5), prop::collection::vec(exception, 0..4))
+            .prop_map(|(days, hands, doughs, exceptions)| DayPlan {
+                days,
+                hands,
+                doughs,
+                exceptions,
+                ..DayPlan::beginning(date(2026, 11, 27))
+            })
+    }
+
+    proptest! {
+        /// Showing a plan and sending it back changes nothing.
+        #[test]
+        fn a_plan_sent_back_is_as_it_was(plan in plans(), twelve in any::<bool>()) {
+            let clock = if twelve { cerealis_core::notation::ClockFace::Hours12 } else { Default::default() };
+            let kitchen = Kitchen { clock, ..Kitchen::default() };
+            let form = fill(&plan, &kitchen, plan.from);
+            prop_assert_eq!(read(&form, plan.from).unwrap(), plan);
+        }
+    }
+}

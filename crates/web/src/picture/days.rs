@@ -1,0 +1,167 @@
+//! Several days: a lane for each dough, the hands and the ovens under one clock, hatched where nobody is at the bench.
+
+use cerealis_core::day::StepKind;
+use cerealis_core::plan::{Closed, PlannedStep, STEP};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use super::{Svg, escape};
+
+/// What is drawn.
+pub struct Days<'a> {
+    /// When the picture begins; steps of closed hours count from here.
+    pub begins: Timestamp,
+    /// Of which time zone its clock is.
+    pub zone: &'a TimeZone,
+    /// The names of the doughs.
+    pub doughs: &'a [String],
+    /// What is done when.
+    pub steps: &'a [PlannedStep],
+    /// Hours without hands.
+    pub closed: &'a [Closed],
+    /// This moment.
+    pub now: Timestamp,
+}
+
+const LANE: f64 = 74.0;
+const LEFT: f64 = 14.0;
+const TOP: f64 = 34.0;
+/// Points of an hour: wide enough that ten minutes are seen.
+const HOUR: f64 = 34.0;
+
+/// How thick a dough is while a step lasts, at its beginning and its end, as parts of its lane.
+fn thickness(kind: StepKind) -> (f64, f64) {
+    match kind {
+        StepKind::Levain => (0.12, 0.3),
+        StepKind::Mix | StepKind::Fold => (0.3, 0.3),
+        StepKind::Bulk => (0.3, 0.66),
+        StepKind::Shape => (0.42, 0.36),
+        StepKind::Proof => (0.36, 0.72),
+        StepKind::Finish | StepKind::Oven => (0.72, 0.72),
+        StepKind::Bake | StepKind::Cool => (0.78, 0.78),
+    }
+}
+
+fn class(kind: StepKind) -> &'static str {
+    match kind {
+        StepKind::Levain => "lane-levain",
+        StepKind::Bake => "lane-bake",
+        StepKind::Cool => "lane-cool",
+        _ => "lane-dough",
+    }
+}
+
+/// Draws the days; as wide as they are long.
+pub fn days(d: &Days<'_>) -> String {
+    let minute = |t: Timestamp| t.duration_since(d.begins).as_secs_f64() / 60.0;
+    let ends = d.steps.iter().map(|s| minute(s.at) + s.length.0).fold(60.0, f64::max);
+    let from = d.steps.iter().map(|s| minute(s.at)).fold(f64::INFINITY, f64::min).min(ends - 60.0);
+    let from = ((from / 60.0).floor() - 1.0).max(0.0) * 60.0;
+    let to = (ends / 60.0).ceil() * 60.0 + 30.0;
+    let x = |m: f64| LEFT + (m - from) / 60.0 * HOUR;
+    let lanes = d.doughs.len() as f64;
+    let (hands_top, oven_top) = (TOP + LANE * lanes + 6.0, TOP + LANE * lanes + 44.0);
+    let (width, height) = (x(to) + 12.0, oven_top + 62.0);
+    let mut svg = Svg::new(width.max(360.0), height);
+    svg.raw(r#"<defs><pattern id="shut" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="1.6" height="7" class="hatch"/></pattern></defs>"#);
+    for c in d.closed {
+        let (a, b) = ((f64::from(c.from) * STEP).max(from), (f64::from(c.to) * STEP).min(to));
+        if b > a {
+            let (left, wide) = (x(a), x(b) - x(a));
+            svg.raw(&format!(
+                r#"<rect x="{left:.1}" y="{TOP:.1}" width="{wide:.1}" height="{:.1}" fill="url(#shut)"/>"#,
+                oven_top + 30.0 - TOP
+            ));
+            if wide > 40.0 {
+                let word = if c.sleep { "sleep" } else { "away" };
+                svg.text(left + 0.5 * wide, TOP - 6.0, "middle", "tick", word);
+            }
+        }
+    }
+    for (n, name) in d.doughs.iter().enumerate() {
+        let base = TOP + LANE * (n as f64 + 1.0) - 8.0;
+        lane(&mut svg, d, n, base, &|t| x(minute(t)), &|m| m / 60.0 * HOUR);
+        svg.line(LEFT, base, width - 8.0, base, "axis");
+        svg.text(LEFT + 4.0, base - LANE + 22.0, "start", "name strong halo", name);
+    }
+    svg.text(LEFT + 4.0, hands_top + 11.0, "start", "tick halo", "hands");
+    for s in d.steps.iter().filter(|s| s.hands_on) {
+        let wide = (s.length.0 / 60.0 * HOUR).max(3.0);
+        svg.raw(&format!(
+            r#"<rect x="{:.1}" y="{:.1}" width="{wide:.1}" height="16" class="hand-{}"><title>{}, {}</title></rect>"#,
+            x(minute(s.at)),
+            hands_top + 14.0,
+            s.dough % 3,
+            escape(&d.doughs[s.dough]),
+            escape(&s.title)
+        ));
+    }
+    oven(&mut svg, d, oven_top, &|t| x(minute(t)));
+    hours(&mut svg, d, (from, to), oven_top + 34.0, &x);
+    let now = minute(d.now);
+    if (from..=to).contains(&now) {
+        svg.line(x(now), TOP, x(now), oven_top + 30.0, "moment");
+        svg.text(x(now) + 4.0, TOP + 12.0, "start", "name strong halo", "now");
+    }
+    let size = format!(r#"<svg width="{:.0}" height="{height:.0}""#, width.max(360.0));
+    let says = format!("{} on the clock, with hands and oven below", d.doughs.join(", "));
+    // As wide as its hours: a long plan is scrolled, not made small.
+    svg.finish(&says, "days-picture").replacen("<svg", &size, 1)
+}
+
+/// A dough along its lane: its thickness is its volume, as it swells and is cut.
+fn lane(
+    svg: &mut Svg,
+    d: &Days<'_>,
+    dough: usize,
+    base: f64,
+    x: &dyn Fn(Timestamp) -> f64,
+    wide: &dyn Fn(f64) -> f64,
+) {
+    let main = |s: &&PlannedStep| {
+        s.dough == dough && !matches!(s.kind, StepKind::Oven | StepKind::Fold | StepKind::Finish)
+    };
+    for s in d.steps.iter().filter(main) {
+        let (a, b) = thickness(s.kind);
+        let (left, right) = (x(s.at), x(s.at) + wide(s.length.0).max(1.5));
+        let tall = |part: f64| base - part * (LANE - 22.0);
+        let points = [(left, base), (left, tall(a)), (right, tall(b)), (right, base)];
+        svg.area(&points, class(s.kind), None);
+        if right - left > 70.0 && matches!(s.kind, StepKind::Bulk | StepKind::Proof | StepKind::Levain) {
+            let text = cerealis_core::units::shown::time(s.length);
+            svg.text(0.5 * (left + right), base - 6.0, "middle", "on-dough", &text);
+        }
+    }
+}
+
+/// The ovens: what bakes at which setting.
+fn oven(svg: &mut Svg, d: &Days<'_>, top: f64, x: &dyn Fn(Timestamp) -> f64) {
+    svg.text(LEFT + 4.0, top + 9.0, "start", "tick halo", "oven");
+    let mut free = f64::NEG_INFINITY;
+    for s in d.steps.iter().filter(|s| s.kind == StepKind::Bake && !s.hands_on) {
+        let Some(dial) = s.oven else { continue };
+        let (left, wide) = (x(s.at), (s.length.0 / 60.0 * HOUR).max(4.0));
+        svg.rect(left, top + 13.0, wide, 14.0, "lane-bake");
+        if left > free {
+            svg.text(left + wide + 4.0, top + 25.0, "start", "tick halo", &format!("{dial:.0} °C"));
+            free = left + wide + 52.0;
+        }
+    }
+}
+
+/// The hours along the foot, and the days.
+fn hours(svg: &mut Svg, d: &Days<'_>, (from, to): (f64, f64), top: f64, x: &dyn Fn(f64) -> f64) {
+    let mut m = from;
+    while m <= to {
+        let at = d.begins.checked_add(jiff::SignedDuration::from_secs((m * 60.0) as i64)).unwrap_or(d.begins);
+        let z = at.to_zoned_datetime(d.zone.clone());
+        if z.minute() == 0 && z.hour() % 3 == 0 {
+            svg.line(x(m), top - 4.0, x(m), top + 1.0, "axis");
+            svg.text(x(m), top + 14.0, "middle", "tick", &z.strftime("%H:%M").to_string());
+            if z.hour() == 0 || m < from + 180.0 {
+                svg.text(x(m).max(LEFT), 13.0, "start", "name strong", &z.strftime("%a %-d %b").to_string());
+            }
+        }
+        m += 60.0;
+    }
+}
