@@ -5,7 +5,7 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 25] = [
+const NAMES: [&str; 26] = [
     "formula",
     "water",
     "mix",
@@ -24,6 +24,7 @@ const NAMES: [&str; 25] = [
     "preheat",
     "cool",
     "plan",
+    "day",
     "read",
     "scale",
     "swap",
@@ -84,6 +85,8 @@ fn every_documented_example_computes() {
     assert!(forecast["spread"].as_f64().unwrap() < 0.2, "{}", forecast["spread"]);
     assert!(computed("levain", &example("levain"))["ripens"].as_bool().unwrap());
     assert!(computed("rise", &example("rise"))["bulk_matters"][0]["change"].is_string());
+    let day = computed("day", &example("day"));
+    assert!(day["offers"][0]["steps"].as_array().unwrap().len() > 8 && day["proved"].as_bool().unwrap());
     let slips = computed("slips", &example("slips"));
     assert_eq!(slips["slips"][0]["code"], "salt-spoon");
     assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);

@@ -172,7 +172,8 @@ impl Notation {
         let written = self.written(figure, of);
         let as_read = |text: &str| text.parse().map(|typed| self.meant(typed, of));
         let same = |text: &String| {
-            as_read(text).is_ok_and(|read| (read - figure).abs() <= 1e-9 * figure.abs().max(1.0))
+            let slack = if written == figure { 0.0 } else { 1e-9 * figure.abs().max(1.0) };
+            as_read(text).is_ok_and(|read| (read - figure).abs() <= slack)
         };
         let fine = if written.abs() < 1.0 { 4 } else { FINE };
         let text = (0..FINE).map(|decimals| short(written, decimals)).find(same).unwrap_or_else(|| {

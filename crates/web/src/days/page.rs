@@ -136,7 +136,7 @@ impl DaysPage {
         picks_of::<WantedAs>(self.form.value(&format!("doughs.{row}.wanted")))
     }
 
-    fn from_days(&self) -> Vec<Pick> {
+    fn first_days(&self) -> Vec<Pick> {
         days(self.today, self.form.value("from.day"))
     }
 
