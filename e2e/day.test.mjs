@@ -47,6 +47,10 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
         await page.reload();
         assert.ok(await page.locator('.day li.hands').count() > 10, 'a reload chooses no other');
         assert.deepEqual(await accessibility(page), []);
+        await page.getByText('It goes otherwise').click();
+        await page.getByRole('button', { name: '20 minutes late' }).click();
+        await page.locator('.since').getByText(/No hands until .*planned again/).waitFor();
+        assert.match(await page.evaluate(async () => (await fetch('/day/calendar.ics')).text()), /SEQUENCE:1\r\n/);
         await page.getByRole('button', { name: 'Plan again' }).click();
         await page.locator('.offer').first().waitFor();
       });

@@ -11,7 +11,6 @@ const VIEWS = [
     await page.getByRole('button', { name: 'Read' }).click();
     await page.getByText('Effective hydration').waitFor();
   }],
-  ['sure', '/sure', { width: 1280, height: 1100 }],
   ['mix', '/formulas/5/mix', WIDE],
   ['rise', '/formulas/1/rise', { width: 1280, height: 1500 }, 'light', async (page) => {
     await page.locator('[name="back.at"]').fill('17:30');
@@ -32,6 +31,21 @@ const VIEWS = [
   ['phone-rise', '/formulas/6/rise', PHONE, 'dark'],
   ['phone-oven', '/formulas/6/oven', PHONE],
   ['phone-formula', '/formulas/2/formula', PHONE],
+  // These save something: the pictures before them are of the demo as it comes.
+  ['days', '/day', { width: 1280, height: 1250 }, 'light', async (page) => {
+    await page.locator('fieldset.days').first().getByText('Tomorrow').click();
+    for (const [n, [name, day, time]] of [['Weirside tin loaf', 0, '18:00'], ['Four-strand honey plait', 1, '12:00'], ['Fold-over supper rolls', 1, '18:30']].entries()) {
+      await page.getByRole('button', { name: 'Add a dough' }).click();
+      await page.waitForFunction((rows) => document.querySelectorAll('.dough-row').length === rows, n + 1);
+      const row = page.locator('.dough-row').nth(n);
+      await row.getByLabel('Dough').selectOption({ label: name });
+      await row.locator('.chip').nth(day).click();
+      await row.getByLabel('Time', { exact: true }).fill(time);
+    }
+    await page.getByRole('button', { name: 'Plan these days' }).click();
+    await page.getByRole('button', { name: /^Take this plan/ }).first().click();
+    await page.getByRole('link', { name: 'Calendar file' }).waitFor();
+  }],
   // Last, for it saves a change: the pictures before it are of the demo as it comes.
   ['versions', '/formulas/1/formula', WIDE, 'light', async (page) => {
     await page.locator('[name="lines.3.grams"]').fill('8.5');

@@ -1,11 +1,12 @@
 //! The day of several doughs: what every plan keeps to, and days as a baker would ask for them.
 
+use cerealis_core::day::StepKind;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{Away, Kitchen, KitchenPlace, Weekday};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
-    Candidate, Choice, Closed, DayPlan, Lane, Outcome, Pins, Problem, STEP, Solved, TOGETHER, Wanted, choose,
-    solve, ways,
+    Candidate, Choice, Closed, DayPlan, DaysInput, Lane, Outcome, Pins, PlanDough, PlannedStep, Problem,
+    STEP, Solved, TOGETHER, Taken, Wanted, WantedAs, choose, days, replan, solve, ways,
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
@@ -225,6 +226,65 @@ fn ask(asked: &[(Style, f64)], pins: Pins) -> Choice {
         assert!((0.0..=100.0).contains(&offer.chance.holds));
     }
     choice
+}
+
+fn asked(hour: i8, now: &str) -> DaysInput {
+    let dough = |formula, hour| PlanDough {
+        formula,
+        wanted: WantedAs::At,
+        at: Some(date(2026, 11, 28).at(hour, 0, 0, 0)),
+        pins: Pins::default(),
+        fixed: Vec::new(),
+    };
+    let formulas = [(1, Style::Tin), (2, Style::SoftRoll)];
+    DaysInput {
+        plan: DayPlan { doughs: vec![dough(1, hour), dough(2, hour + 1)], ..DayPlan::beginning(FRIDAY) },
+        formulas: formulas.into_iter().map(|(n, s)| (n, Formula::beginning(s.name(), s))).collect(),
+        kitchen: kitchen(),
+        now: now.parse().unwrap(),
+    }
+}
+
+fn take(input: &DaysInput) -> Taken {
+    let answer = days(input, Catalogue::bundled()).unwrap();
+    assert!(answer.gives_up.is_empty());
+    let first = &answer.offers[0];
+    Taken {
+        key: first.offer.key.clone(),
+        changes: first.offer.changes.clone(),
+        doughs: answer.doughs.iter().map(|d| d.name.clone()).collect(),
+        steps: first.steps.clone(),
+        since: Vec::new(),
+        sequence: 0,
+    }
+}
+
+/// Planned again with nothing changed, nothing changes; forty minutes late, what has begun stays and the rest is later.
+#[test]
+fn the_rest_is_planned_again_and_what_is_done_stays() {
+    let before = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&before);
+    let mixed = taken.steps.iter().find(|s| s.id == "bulk").unwrap();
+    let now = mixed.at + jiff::SignedDuration::from_mins(20);
+    let later = DaysInput { now, ..before };
+    let same = replan(&later, &taken, None, Catalogue::bundled()).unwrap().unwrap();
+    assert!(same.moved.iter().all(|m| m.abs() < 10.0) && same.over.is_empty(), "{:?}", same.moved);
+    for step in taken.steps.iter().filter(|s| s.at <= now) {
+        let again = same.steps.iter().find(|s| s.dough == step.dough && s.id == step.id).unwrap();
+        assert!((again.at.duration_since(step.at).as_secs_f64() / 60.0).abs() <= STEP, "{}", step.id);
+    }
+    let until = now + jiff::SignedDuration::from_hours(3);
+    let held = replan(&later, &taken, Some(until), Catalogue::bundled()).unwrap().unwrap();
+    // Mixing that has begun is brought to its end; nobody shapes before there are hands again.
+    let shapes = |s: &&PlannedStep| s.hands_on && s.at > now && s.kind == StepKind::Shape;
+    let next = held.steps.iter().find(shapes).unwrap();
+    assert!(next.at >= until - jiff::SignedDuration::from_mins(5), "{} at {}", next.id, next.at);
+    assert!(
+        !held.over.is_empty() || held.moved.iter().any(|m| *m > 20.0),
+        "{:?} {:?}",
+        held.moved,
+        held.over
+    );
 }
 
 /// A tin loaf for Saturday supper is made on Saturday as it is written, and nothing is offered first that is riskier.

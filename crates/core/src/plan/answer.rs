@@ -8,8 +8,9 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::choose::{Candidate, Choice, Offer, choose};
+use super::problem::{Closed, STEP};
 use super::ways::{Doubtful, WayKind, ways};
-use super::wish::DayPlan;
+use super::wish::{DayPlan, Taken};
 use crate::day::StepKind;
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
@@ -103,11 +104,8 @@ pub struct DaysAnswer {
     pub gives_up: Vec<String>,
 }
 
-/// Plans some days.
-///
-/// # Errors
-/// Each figure that is out of range, and each dough that has no way at all, by its field.
-pub fn days(input: &DaysInput, catalogue: &Catalogue) -> Result<DaysAnswer, Faults> {
+/// The doughs with their ways.
+fn candidates(input: &DaysInput, catalogue: &Catalogue) -> Result<Vec<Candidate>, Faults> {
     let DaysInput { plan, formulas, kitchen, now } = input;
     plan.check()?;
     kitchen.check()?;
@@ -137,6 +135,17 @@ pub fn days(input: &DaysInput, catalogue: &Catalogue) -> Result<DaysAnswer, Faul
         });
     }
     c.done(())?;
+    Ok(candidates)
+}
+
+/// Plans some days.
+///
+/// # Errors
+/// Each figure that is out of range, and each dough that has no way at all, by its field.
+pub fn days(input: &DaysInput, catalogue: &Catalogue) -> Result<DaysAnswer, Faults> {
+    let DaysInput { plan, kitchen, now, .. } = input;
+    let candidates = candidates(input, catalogue)?;
+    let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
     let begins = plan.begins(&zone);
     let Choice { offers, proved, gives_up } = choose(&plan.problem(kitchen, *now), &candidates);
     let ways_of = |c: &Candidate| c.ways.iter().map(|w| (w.key.clone(), w.kind, w.changes.clone())).collect();
@@ -147,6 +156,69 @@ pub fn days(input: &DaysInput, catalogue: &Catalogue) -> Result<DaysAnswer, Faul
         proved,
         gives_up,
     })
+}
+
+/// What has become of a plan that was taken.
+#[derive(Clone, Debug, Serialize, JsonSchema)]
+pub struct Replanned {
+    /// What is done when from now on, and what was done.
+    pub steps: Vec<PlannedStep>,
+    /// What had to be given up for it, a phrase each.
+    pub gives_up: Vec<String>,
+    /// How far each bread is from where it was before, min; later where it is positive.
+    pub moved: Vec<f64>,
+    /// What stands longer than it should: the dough and what it is called.
+    pub over: Vec<(usize, String)>,
+}
+
+/// Plans the rest of a plan again: what has begun stays as it was, and there are no hands until a moment. The doughs go
+/// the ways that they went.
+///
+/// # Errors
+/// What [`days`] reports; a dough whose formula has lost its way since, by its field.
+pub fn replan(
+    input: &DaysInput,
+    taken: &Taken,
+    busy_until: Option<Timestamp>,
+    catalogue: &Catalogue,
+) -> Result<Option<Replanned>, Faults> {
+    let DaysInput { plan, kitchen, now, .. } = input;
+    let mut candidates = candidates(input, catalogue)?;
+    let begins = plan.begins(&kitchen.zone().unwrap_or(TimeZone::UTC));
+    let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
+    let keys: Vec<&str> = taken.key.split('+').collect();
+    for (n, c) in candidates.iter_mut().enumerate() {
+        let key = keys.get(n).copied().unwrap_or_default();
+        let Some(way) = c.ways.iter().position(|w| w.key == key) else {
+            let text =
+                "Its formula or the kitchen has changed, and it cannot go its way any more. Plan again.";
+            return Err(Fault::new("impossible", format!("doughs.{n}.formula"), text).into());
+        };
+        c.ways = vec![c.ways.swap_remove(way)];
+        c.ways[0].cost = 0;
+        let begun = taken.steps.iter().filter(|s| s.dough == n && s.at <= *now);
+        c.fixed = begun.map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
+    }
+    let mut problem = plan.problem(kitchen, *now);
+    if let Some(until) = busy_until {
+        let to = (minutes(until) / STEP).ceil() as i32;
+        problem.closed.push(Closed { from: problem.begins, to, spares: 0, sleep: false });
+    }
+    let choice = choose(&problem, &candidates);
+    let gives_up = choice.gives_up.clone();
+    let Some(offer) = choice.offers.into_iter().next() else { return Ok(None) };
+    let answer = on_the_clock(offer, &candidates, begins);
+    let ready = |steps: &[PlannedStep], dough: usize| {
+        let cool = steps.iter().rev().find(|s| s.dough == dough && s.kind == StepKind::Cool);
+        cool.map_or(0.0, |s| minutes(s.at) + s.length.0)
+    };
+    let moved = (0..candidates.len()).map(|n| ready(&answer.steps, n) - ready(&taken.steps, n)).collect();
+    let stands = |s: &&PlannedStep| {
+        let task = candidates[s.dough].ways[0].tasks.iter().find(|t| t.id == s.id);
+        task.is_some_and(|t| s.length.0 > t.lasts.latest.0 + STEP)
+    };
+    let over = answer.steps.iter().filter(stands).map(|s| (s.dough, s.title.clone())).collect();
+    Ok(Some(Replanned { steps: answer.steps, gives_up, moved, over }))
 }
 
 /// The ninetieth part of a normal distribution, in standard deviations.

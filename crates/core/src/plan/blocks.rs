@@ -82,6 +82,8 @@ pub struct Blocks {
     pub ready: Option<At>,
     /// When the bread is wanted.
     pub wanted: Wanted,
+    /// Blocks that begin at a step and nowhere else: they have begun, or the baker has set them.
+    pub given: Vec<Option<i32>>,
 }
 
 fn steps(minutes: f64) -> i32 {
@@ -113,6 +115,15 @@ impl Blocks {
             all.place(&lane.tasks, n);
         }
         all.take_up(&lane.tasks);
+        all.given = vec![None; all.blocks.len()];
+        for (id, step) in &lane.fixed {
+            let Some(n) = lane.tasks.iter().position(|t| t.id == *id) else { continue };
+            let (At { block, minutes }, _) = all.tasks[n];
+            // Of several in one block the first is what it begins by.
+            if !minutes.is_nan() && all.given[block].is_none() {
+                all.given[block] = Some(step - steps(minutes));
+            }
+        }
         let over = |kinds: &dyn Fn(StepKind) -> bool| {
             let placed =
                 lane.tasks.iter().zip(&all.tasks).filter(|(t, (a, _))| kinds(t.kind) && !a.minutes.is_nan());

@@ -9,7 +9,7 @@ mod search;
 mod ways;
 mod wish;
 
-pub use answer::{DaysAnswer, DaysInput, DoughAnswer, OfferAnswer, PlannedStep, days};
+pub use answer::{DaysAnswer, DaysInput, DoughAnswer, OfferAnswer, PlannedStep, Replanned, days, replan};
 pub use chance::Chance;
 pub use choose::{Candidate, Choice, Offer, choose};
 pub use problem::{Closed, Costs, Lane, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};

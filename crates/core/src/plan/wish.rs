@@ -120,6 +120,9 @@ pub struct Taken {
     pub doughs: Vec<String>,
     /// What is done when.
     pub steps: Vec<PlannedStep>,
+    /// What has become of it since, a sentence each.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub since: Vec<String>,
     /// How often it was taken anew: calendars go by the higher number.
     #[serde(default)]
     pub sequence: u32,

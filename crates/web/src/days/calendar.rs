@@ -108,6 +108,7 @@ mod tests {
         Taken {
             key: "as-written".into(),
             changes: Vec::new(),
+            since: Vec::new(),
             doughs: vec!["Tin loaf; the small one".into()],
             steps: vec![step("mix.0", true), step("bulk", false)],
             sequence: 3,

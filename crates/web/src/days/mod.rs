@@ -9,16 +9,20 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use cerealis_core::fault::Faults;
+use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::Formula;
-use cerealis_core::plan::{DayPlan, DaysAnswer, DaysInput, Taken, days};
+use cerealis_core::plan::{DayPlan, DaysAnswer, DaysInput, Taken, days, replan};
+use cerealis_core::units::{Minutes, shown};
 use cerealis_store::{FormulaId, Store, StoreError};
 
 use crate::download::as_file;
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::Form;
+use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
+use jiff::tz::TimeZone;
+use jiff::{SignedDuration, Timestamp};
+
 use fields::{at_their_rows, fill, press, read};
 use page::DaysPage;
 
@@ -141,6 +145,24 @@ fn pressed(store: &Store, last: &LastPlanned, mut form: Form) -> Result<Outcome,
         match op.split_once(':') {
             Some(("take", key)) => take(store, last, stored, key, &home)?,
             _ if op == "again" => DayPlan { taken: None, ..stored },
+            _ if op == "until" || op.starts_with("late:") => {
+                match otherwise(store, stored, &form, &op, &home)? {
+                    Ok(plan) => plan,
+                    Err(faults) => {
+                        form.mark(&faults);
+                        let stored = store.day_plan()?;
+                        let plan = stored.plan.unwrap_or_else(|| DayPlan::beginning(today));
+                        let mut again = fill(&plan, &home.kitchen, today);
+                        again.set("until", form.value("until"));
+                        again.mark(&faults);
+                        let mut page = DaysPage::new(again, stored.revision, all.clone(), today);
+                        if let Some(taken) = &plan.taken {
+                            page = page.taking(&plan, taken, &home);
+                        }
+                        return Ok(Outcome::Shown(StatusCode::UNPROCESSABLE_ENTITY, Box::new(page)));
+                    }
+                }
+            }
             _ => return Err(PageError::UnknownButton),
         }
     };
@@ -169,9 +191,72 @@ fn take(
         changes: offer.offer.changes.clone(),
         doughs: answer.doughs.iter().map(|d| d.name.clone()).collect(),
         steps: offer.steps.clone(),
+        since: Vec::new(),
         sequence,
     };
     Ok(DayPlan { taken: Some(taken), ..asked })
+}
+
+/// It goes otherwise: no hands for some minutes, or until a time; the rest is planned again, and what has begun stays.
+fn otherwise(
+    store: &Store,
+    plan: DayPlan,
+    form: &Form,
+    op: &str,
+    home: &Household,
+) -> Result<Result<DayPlan, Faults>, PageError> {
+    let Some(taken) = plan.taken.clone() else { return Err(PageError::UnknownButton) };
+    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    let until = match op.strip_prefix("late:").map(str::parse::<i64>) {
+        Some(Ok(minutes)) if (1..=600).contains(&minutes) => {
+            home.now.checked_add(SignedDuration::from_mins(minutes)).unwrap_or(home.now)
+        }
+        Some(_) => return Err(PageError::UnknownButton),
+        None => {
+            let mut r = Reader::new(form);
+            let Some(time) = r.time("until") else {
+                if form.value("until").trim().is_empty() {
+                    r.fault("missing", "until", "Give the time from which there are hands again.");
+                }
+                return Ok(Err(r.done(()).err().unwrap_or(Faults(Vec::new()))));
+            };
+            next(time, home.now, &zone)
+        }
+    };
+    let asked = input(store, &DayPlan { taken: None, ..plan.clone() }, home)?;
+    let replanned = match replan(&asked, &taken, Some(until), &home.catalogue) {
+        Ok(Some(replanned)) => replanned,
+        Ok(None) => {
+            let text = "The rest cannot be planned any more. Plan the days again, with other times.";
+            return Ok(Err(Fault::new("impossible", "until", text).into()));
+        }
+        Err(faults) => return Ok(Err(faults)),
+    };
+    let clock = until.to_zoned_datetime(zone).strftime("%H:%M").to_string();
+    let mut since = vec![format!("No hands until {clock}: the rest was planned again.")];
+    since.extend(taken.doughs.iter().zip(&replanned.moved).filter(|(_, m)| m.abs() >= 5.0).map(
+        |(name, m)| {
+            let word = if *m > 0.0 { "later" } else { "sooner" };
+            format!("{name} is ready {} {word} than it was.", shown::time(Minutes(m.abs())))
+        },
+    ));
+    since.extend(replanned.gives_up.iter().map(|what| format!("Given up: {what}.")));
+    since.extend(replanned.over.iter().map(|(dough, what)| {
+        let name = taken.doughs.get(*dough).map_or("", String::as_str);
+        format!("“{what}” of {name} stands longer than it should: look at it first, and put it somewhere cooler or into the fridge meanwhile.")
+    }));
+    let taken = Taken { steps: replanned.steps, since, sequence: taken.sequence + 1, ..taken };
+    Ok(Ok(DayPlan { taken: Some(taken), ..plan }))
+}
+
+/// The next time that it is this time of day.
+fn next(time: jiff::civil::Time, now: Timestamp, zone: &TimeZone) -> Timestamp {
+    let today = now.to_zoned_datetime(zone.clone()).date();
+    let on = |date: jiff::civil::Date| {
+        date.to_datetime(time).to_zoned_datetime(zone.clone()).map_or(now, |z| z.timestamp())
+    };
+    let at = on(today);
+    if at > now { at } else { today.tomorrow().map_or(now, on) }
 }
 
 /// The plan that was taken, for calendars.

@@ -75,6 +75,8 @@ pub struct DaysPage {
 pub struct TakenView {
     /// What it changes.
     pub changes: Vec<String>,
+    /// What has become of it since.
+    pub since: Vec<String>,
     /// Its picture.
     pub picture: String,
     /// Its steps.
@@ -115,6 +117,7 @@ impl DaysPage {
     pub fn taking(mut self, plan: &DayPlan, taken: &Taken, home: &Household) -> Self {
         self.taken = Some(TakenView {
             changes: taken.changes.clone(),
+            since: taken.since.clone(),
             picture: drawn(plan, &taken.steps, &taken.doughs, home),
             steps: listed(&taken.steps, &taken.doughs, &zone(home)),
         });
