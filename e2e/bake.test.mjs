@@ -59,7 +59,7 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.waitForURL('**/formula');
         await station(page, 'shape');
         const all = page.locator('[data-settings]:visible');
-        if (await all.count()) await all.click();
+        if (await all.count()) await all.press('Enter');
         await page.getByRole('button', { name: 'Add a portion: another bread from this dough' }).click();
         const makeup = page.locator('fieldset.makeup');
         await makeup.getByLabel('Shape').selectOption('tin');

@@ -14,6 +14,7 @@ const kitchen = () => ({
   /** What the form was before each change that is saved, and what it was last. */
   before: [],
   last: '',
+  queue: Promise.resolve(),
 
   init() {
     this.form = this.$el;
@@ -67,19 +68,23 @@ const kitchen = () => ({
     this.saving = setTimeout(() => this.save(), LATER);
   },
 
-  /** Saves what is typed; rows that are not filled yet wait, unless a press asks for them. */
-  async save(pressed = false) {
+  /** Saves what is typed, one after the other: each names the revision that the one before it made. */
+  save(pressed = false) {
     clearTimeout(this.saving);
+    this.queue = this.queue.then(() => this.saveNow(pressed));
+    return this.queue;
+  },
+
+  /** Rows that are not filled yet wait, unless a press asks for them. */
+  async saveNow(pressed) {
     const now = this.body();
     const waiting = pressed && this.form.querySelector('[name^="fresh."]');
     if (now === this.last && !waiting) {
       this.say('Saved');
       return;
     }
-    this.asked += 1;
-    const own = this.asked;
     const answer = await this.post(pressed ? this.body({ pressed: '1' }) : now);
-    if (!answer || own !== this.asked) return;
+    if (!answer) return;
     for (const place of this.form.querySelectorAll('[data-fault]:not([hidden])')) {
       if (!answer.faults[place.dataset.fault]) showFault(this.form, place.dataset.fault, '');
     }
@@ -94,20 +99,29 @@ const kitchen = () => ({
       this.say('Not saved: a field is marked');
       return;
     }
-    if (!answer.unfinished) for (const mark of this.form.querySelectorAll('[name^="fresh."]')) mark.remove();
+    // What was typed meanwhile is not saved by it.
+    const kept = new URLSearchParams(now);
+    kept.set('revision', answer.revision);
+    if (!answer.unfinished) {
+      for (const mark of this.form.querySelectorAll('[name^="fresh."]')) {
+        kept.delete(mark.name);
+        mark.remove();
+      }
+    }
     this.before.push(this.last);
     const units = this.units(this.last) !== this.units(now);
     this.form.elements.namedItem('revision').value = answer.revision;
-    this.last = this.body();
-    this.form.dispatchEvent(new Event('saved'));
+    this.last = kept.toString();
+    if (this.body() === this.last) this.form.dispatchEvent(new Event('saved'));
     if (units) {
       location.reload();
       return;
     }
     const oven = this.form.querySelector('[data-test="this-oven"]');
     if (oven) oven.textContent = answer.oven;
-    this.say('Saved');
     this.form.querySelector('[data-undo]').hidden = false;
+    if (this.body() === this.last) this.say('Saved');
+    else this.saveSoon();
   },
 
   /** The notation that a body asks for: another one draws the page anew. */
