@@ -63,6 +63,6 @@ for (const [name, path, viewport, colorScheme = 'light', before = async () => {}
     await before(page);
     await page.evaluate(() => document.fonts.ready);
     await page.screenshot({ path: `${INTO}${name}.png` });
-  }, { colorScheme });
+  }, { colorScheme, folded: true });
 }
 await house.close();

@@ -170,6 +170,9 @@ static SAID: LazyLock<Regex> = LazyLock::new(|| {
         r#"(aria-label|placeholder|alt|title|data-step|data-step-size|aria-valuetext|data-cut)="([^"]*)""#,
     )
 });
+/// Attributes that are read aloud, shown, or stepped by.
+const SAYS: [&str; 7] =
+    ["aria-label=", "placeholder=", "alt=", "title=", "data-step", "aria-valuetext=", "data-cut="];
 static TYPED_IN: LazyLock<Regex> = LazyLock::new(|| pattern(r#"name="typed_in" value="([^"]*)""#));
 static UNIT: LazyLock<Regex> = LazyLock::new(|| pattern(r#"data-unit="([^"]*)""#));
 
@@ -310,6 +313,10 @@ fn twelve(hour: u32, minute: &str) -> String {
 
 /// A tag with what it says in the notation; a field's steps and examples are in the unit of the field.
 fn attributes(tag: &str, n: Notation, fields: Notation) -> Cow<'_, str> {
+    // Most tags say nothing, and those of pictures are long.
+    if !SAYS.iter().any(|name| tag.contains(name)) {
+        return Cow::Borrowed(tag);
+    }
     let of = UNIT.captures(tag).and_then(|c| quantity(c.get(1)?.as_str()));
     SAID.replace_all(tag, |c: &Captures<'_>| {
         let (name, value) = (&c[1], &c[2]);

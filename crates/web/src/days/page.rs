@@ -217,7 +217,8 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
             Some(("Hands on", shown::time(o.hands_on))),
             kept.then(|| {
                 let off = match o.offer.plan.costs.off_wish {
-                    m if m < 3.0 => "on time".to_owned(),
+                    // Starts lie on steps of five minutes.
+                    m if m < 5.0 * names.len() as f64 => "on time".to_owned(),
                     m => shown::time(Minutes(m)),
                 };
                 ("From when it is wanted", off)
