@@ -53,9 +53,16 @@ impl Card {
 
     fn near(&self, word: &str) -> bool {
         let letters = word.chars().count();
+        // One slip leaves one of the first two letters where it is, or beside it.
+        let two = |t: &str| (t.as_bytes().first().copied(), t.as_bytes().get(1).copied());
+        let (first, second) = two(word);
+        let begins = |t: &&str| {
+            let (a, b) = two(t);
+            a == first || b == second || a == second || b == first
+        };
         let others = self.text.split(|c: char| !c.is_alphanumeric());
         letters >= 4
-            && others.filter(|t| t.len() + 1 >= letters).any(|t| {
+            && others.filter(|t| t.len() + 1 >= letters).filter(begins).any(|t| {
                 let end = t.char_indices().nth(letters).map_or(t.len(), |(i, _)| i);
                 strsim::osa_distance(word, &t[..end]) <= 1
                     || (end < t.len() && strsim::osa_distance(word, t) <= 1)

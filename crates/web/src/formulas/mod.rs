@@ -4,6 +4,8 @@ pub mod first_run;
 mod index;
 mod page;
 
+use std::collections::BTreeSet;
+
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
@@ -92,9 +94,10 @@ pub async fn show(
         damaged.extend(store.damaged_besides_formulas()?);
         let mut all = if away { put_away } else { at_hand };
         let examples = all.iter().filter(|(_, card)| card.example).count();
-        let mut tags: Vec<String> = all.iter().flat_map(|(_, card)| card.tags.clone()).collect();
+        let tags: BTreeSet<&str> =
+            all.iter().flat_map(|(_, card)| card.tags.iter().map(String::as_str)).collect();
+        let mut tags: Vec<String> = tags.into_iter().map(str::to_owned).collect();
         tags.sort_by_cached_key(|t| t.to_lowercase());
-        tags.dedup();
         let words: Vec<String> = query.q.to_lowercase().split_whitespace().map(str::to_owned).collect();
         all.retain(|(_, card)| {
             (query.tag.is_empty() || card.tags.contains(&query.tag)) && card.says_all(&words)
