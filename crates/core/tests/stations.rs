@@ -400,10 +400,10 @@ fn a_cool_night_is_felt_where_it_falls() {
 fn learned_friction_moves_the_water() {
     let mut learned = kitchen();
     for _ in 0..10 {
-        learned.learn_friction(cerealis_core::kitchen::FrictionReading {
-            method: Method::Hand,
-            per_minute: 0.6,
-        });
+        learned.learn_friction(
+            "",
+            cerealis_core::kitchen::FrictionReading { method: Method::Hand, per_minute: 0.6 },
+        );
     }
     let mut f = loaf(Style::Tin);
     f.mix.method = Method::Hand;

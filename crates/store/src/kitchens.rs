@@ -74,15 +74,15 @@ impl Store {
         })
     }
 
-    /// The kitchen learns what its mixer or hands add, whatever else is changed there meanwhile.
+    /// The kitchen learns what a mixer of it, by its name, or hands add, whatever else is changed there meanwhile.
     ///
     /// # Errors
     /// What the database reports.
-    pub fn learn_friction(&self, reading: FrictionReading) -> Result<(), StoreError> {
+    pub fn learn_friction(&self, mixer: &str, reading: FrictionReading) -> Result<(), StoreError> {
         self.writing()?.immediate_transaction(|c| {
             let mut now = read(c)?;
             if now.damaged.is_none() {
-                now.kitchen.learn_friction(reading);
+                now.kitchen.learn_friction(mixer, reading);
                 write(c, None, &now.kitchen, &self.now())?;
             }
             Ok(())

@@ -108,7 +108,7 @@ impl From<StoreError> for Trouble {
 
 fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<(), Trouble> {
     let home = Household::load(store)?;
-    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    let zone = home.zone();
     let now = store.clock.now();
     let mut r = Reader::new(form);
     if let Event::Begin = event {
@@ -165,7 +165,7 @@ fn happen(store: &Store, id: FormulaId, form: &Form, event: &Event) -> Result<()
 fn learn(store: &Store, watch: &Watch, home: &Household) -> Result<(), Trouble> {
     let stations = watch.stations(&home.kitchen, &home.catalogue)?;
     if let Some(reading) = watch.friction(&stations) {
-        store.learn_friction(reading)?;
+        store.learn_friction(&watch.formula.uses.mixer, reading)?;
     }
     Ok(())
 }

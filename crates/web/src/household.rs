@@ -32,7 +32,12 @@ impl Household {
 
     /// What day it is, by the kitchen's clock.
     pub fn today(&self) -> Date {
-        self.now.to_zoned_datetime(self.kitchen.zone().unwrap_or(TimeZone::UTC)).date()
+        self.now.to_zoned_datetime(self.zone()).date()
+    }
+
+    /// The kitchen's time zone.
+    pub fn zone(&self) -> TimeZone {
+        self.kitchen.zone().unwrap_or(TimeZone::UTC)
     }
 
     /// Reads it from its file.

@@ -97,7 +97,7 @@ impl Kitchen {
             kitchen.mixer_speeds = m.speeds;
             kitchen.mixer_limit = m.limit;
             // What hands warm a dough by is the same beside any mixer.
-            kitchen.friction.retain(|f| f.method != Method::Mixer && f.method != Method::Paddle);
+            kitchen.friction.retain(|f| !by_a_mixer(f.method));
             kitchen.friction.extend(m.friction);
         }
         kitchen
@@ -146,6 +146,11 @@ impl Kitchen {
     }
 }
 
+/// Whether a way of mixing goes by one of the kitchen's mixers.
+pub(super) fn by_a_mixer(method: Method) -> bool {
+    matches!(method, Method::Mixer | Method::Paddle)
+}
+
 fn names<'a>(usual: &'a str, otherwise: &'a str, further: impl Iterator<Item = &'a str>) -> Vec<&'a str> {
     let usual = if usual.is_empty() { otherwise } else { usual };
     std::iter::once(usual).chain(further).collect()
@@ -187,6 +192,11 @@ mod tests {
         assert_eq!((there.oven_hottest, there.mixer_speeds.len()), (Celsius(320.0), 2));
         assert_eq!(there.friction, [reading(Method::Hand, 0.3), reading(Method::Mixer, 1.1)]);
         assert_eq!(kitchen.with("", "nothing of that name"), kitchen);
+        // What is measured there is learned there; what hands add is the household's.
+        let mut taught = kitchen.clone();
+        taught.learn_friction("Small one", reading(Method::Mixer, 1.3));
+        taught.learn_friction("Small one", reading(Method::Hand, 0.2));
+        assert_eq!((taught.mixers[0].friction.len(), taught.friction.len()), (2, 3));
     }
 
     #[test]

@@ -118,11 +118,9 @@ impl Hours {
     /// What keeps the baker from the bench at this moment, if anything does.
     pub fn away(&self, at: &ZonedDateTime) -> Option<&Away> {
         let (t, today) = (at.time(), Weekday::of(at));
-        self.away.iter().find(|a| {
-            let over_midnight = a.to <= a.from;
-            (a.days.contains(&today) && t >= a.from && (over_midnight || t < a.to))
-                || (over_midnight && a.days.contains(&today.before()) && t < a.to)
-        })
+        let on =
+            |a: &&Away| covers((a.from, a.to), t, a.days.contains(&today), a.days.contains(&today.before()));
+        self.away.iter().find(on)
     }
 
     /// Notes what is out of order.
@@ -149,6 +147,13 @@ impl Hours {
             SPARES.check(c, &format!("away.{i}.spares"), a.spares.0);
         }
     }
+}
+
+/// Whether hours cover a time of day, that begin today, or began yesterday and go over midnight; they do where they end
+/// before they begin.
+pub fn covers((from, to): (Time, Time), t: Time, today: bool, yesterday: bool) -> bool {
+    let over_midnight = to <= from;
+    (today && t >= from && (over_midnight || t < to)) || (yesterday && over_midnight && t < to)
 }
 
 const NOON: Time = time(12, 0, 0, 0);

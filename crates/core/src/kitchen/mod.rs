@@ -3,8 +3,9 @@
 mod equipment;
 mod hours;
 
+use equipment::by_a_mixer;
 pub use equipment::{FURTHER_MAX, FurtherMixer, FurtherOven};
-pub use hours::{AWAY_MAX, Away, Hours, Night, Weekday};
+pub use hours::{AWAY_MAX, Away, Hours, Night, Weekday, covers};
 
 use jiff::civil::{Time, time};
 use jiff::tz::TimeZone;
@@ -406,11 +407,14 @@ impl Kitchen {
         set.learned(self.room.0, &self.oven_readings)
     }
 
-    /// Keeps a reading of what mixing adds; the oldest gives way.
-    pub fn learn_friction(&mut self, reading: FrictionReading) {
-        self.friction.push(reading);
-        let over = self.friction.len().saturating_sub(FRICTION_MAX);
-        self.friction.drain(..over);
+    /// Keeps a reading of what mixing adds, with the mixer of this name where it was mixed in one of the further ones;
+    /// the oldest gives way.
+    pub fn learn_friction(&mut self, mixer: &str, reading: FrictionReading) {
+        let further = self.mixers.iter_mut().find(|m| m.name == mixer && by_a_mixer(reading.method));
+        let readings = further.map_or(&mut self.friction, |m| &mut m.friction);
+        readings.push(reading);
+        let over = readings.len().saturating_sub(FRICTION_MAX);
+        readings.drain(..over);
     }
 }
 
@@ -428,13 +432,13 @@ mod tests {
         let mut k = Kitchen::default();
         assert_eq!(k.learned_friction(Method::Hand, 0.25), None);
         for _ in 0..6 {
-            k.learn_friction(FrictionReading { method: Method::Hand, per_minute: 0.45 });
+            k.learn_friction("", FrictionReading { method: Method::Hand, per_minute: 0.45 });
         }
         let (mean, n) = k.learned_friction(Method::Hand, 0.25).unwrap();
         assert!((mean - 0.4).abs() < 1e-12 && n == 6, "(2 × 0.25 + 6 × 0.45) / 8");
         assert_eq!(k.learned_friction(Method::Mixer, 0.7), None, "hands say nothing of the mixer");
         for _ in 0..100 {
-            k.learn_friction(FrictionReading { method: Method::Mixer, per_minute: 0.9 });
+            k.learn_friction("", FrictionReading { method: Method::Mixer, per_minute: 0.9 });
         }
         assert_eq!(k.friction.len(), FRICTION_MAX);
         k.check().unwrap();

@@ -1,7 +1,7 @@
 //! The exact search: starts of blocks in steps of five minutes, by a constraint solver that learns from its conflicts.
 //!
-//! `pumpkin-core` was taken over an integer programme (`good_lp`): hands and ovens that must not overlap are one
-//! constraint each here, and a pair of binaries for every two tasks there. See docs/plan.md for the times of both.
+//! `pumpkin-core` has hands and ovens that must not overlap as one constraint each; an integer programme would want a
+//! pair of binaries for every two tasks. That was not measured: see docs/plan.md for what was.
 
 use std::ops::ControlFlow;
 

@@ -10,7 +10,7 @@ use super::answer::PlannedStep;
 use super::problem::{Closed, Problem, STEP, Wanted};
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::kitchen::Kitchen;
+use crate::kitchen::{Kitchen, covers};
 use crate::units::Minutes;
 
 choice! {
@@ -255,10 +255,8 @@ impl DayPlan {
 
 impl Exception {
     fn holds(&self, at: &DateTime) -> bool {
-        let over_midnight = self.to <= self.from;
         let (date, t) = (at.date(), at.time());
-        (date == self.on && t >= self.from && (over_midnight || t < self.to))
-            || (over_midnight && date.yesterday().is_ok_and(|d| d == self.on) && t < self.to)
+        covers((self.from, self.to), t, date == self.on, date.yesterday().is_ok_and(|d| d == self.on))
     }
 }
 

@@ -20,6 +20,7 @@ use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
+use crate::show::clock;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
@@ -206,7 +207,7 @@ fn otherwise(
     home: &Household,
 ) -> Result<Result<DayPlan, Faults>, PageError> {
     let Some(taken) = plan.taken.clone() else { return Err(PageError::UnknownButton) };
-    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    let zone = home.zone();
     let until = match op.strip_prefix("late:").map(str::parse::<i64>) {
         Some(Ok(minutes)) if (1..=600).contains(&minutes) => {
             home.now.checked_add(SignedDuration::from_mins(minutes)).unwrap_or(home.now)
@@ -232,8 +233,8 @@ fn otherwise(
         }
         Err(faults) => return Ok(Err(faults)),
     };
-    let clock = until.to_zoned_datetime(zone).strftime("%H:%M").to_string();
-    let mut since = vec![format!("No hands until {clock}: the rest was planned again.")];
+    let back = clock(&until.to_zoned_datetime(zone));
+    let mut since = vec![format!("No hands until {back}: the rest was planned again.")];
     since.extend(taken.doughs.iter().zip(&replanned.moved).filter(|(_, m)| m.abs() >= 5.0).map(
         |(name, m)| {
             let word = if *m > 0.0 { "later" } else { "sooner" };

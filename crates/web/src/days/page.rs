@@ -14,7 +14,7 @@ use super::fields::rows;
 use crate::form::Form;
 use crate::household::Household;
 use crate::picture;
-use crate::show::{Pick, days, picks, picks_of};
+use crate::show::{Pick, clock, days, picks, picks_of};
 
 /// A plan to choose.
 pub struct OfferView {
@@ -119,7 +119,7 @@ impl DaysPage {
             changes: taken.changes.clone(),
             since: taken.since.clone(),
             picture: drawn(plan, &taken.steps, &taken.doughs, home),
-            steps: listed(&taken.steps, &taken.doughs, &zone(home)),
+            steps: listed(&taken.steps, &taken.doughs, &home.zone()),
         });
         self
     }
@@ -181,16 +181,12 @@ impl DaysPage {
     }
 }
 
-fn zone(home: &Household) -> TimeZone {
-    home.kitchen.zone().unwrap_or(TimeZone::UTC)
-}
-
 fn said(t: Timestamp, zone: &TimeZone) -> String {
     t.to_zoned_datetime(zone.clone()).strftime("%a %H:%M").to_string()
 }
 
 fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &Household) -> OfferView {
-    let zone = zone(home);
+    let zone = home.zone();
     let changes = &o.offer.changes;
     let title = match changes.len() {
         0 => "As written",
@@ -233,7 +229,7 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
 }
 
 fn drawn(plan: &DayPlan, steps: &[PlannedStep], doughs: &[String], home: &Household) -> String {
-    let zone = zone(home);
+    let zone = home.zone();
     picture::days(&picture::Days {
         begins: plan.begins(&zone),
         zone: &zone,
@@ -255,7 +251,7 @@ pub fn listed(steps: &[PlannedStep], doughs: &[String], zone: &TimeZone) -> Vec<
             last = Some(z.date());
             StepView {
                 day: new_day.then(|| z.strftime("%A %-d %B").to_string()),
-                at: z.strftime("%H:%M").to_string(),
+                at: clock(&z),
                 title: s.title.clone(),
                 detail: s.detail.clone(),
                 dough: doughs.get(s.dough).cloned().unwrap_or_default(),

@@ -104,7 +104,7 @@ impl OvenOut {
                 Err(faults) => Probed { says: faults.to_string() },
             }),
             crust: b.crust,
-            oven: this_oven(kitchen),
+            oven: this_oven(&kitchen.with(&f.uses.oven, "")),
             sizes: asked.sizes.as_ref().and_then(|rows| rows.as_ref().ok()).map(|rows| sizes(rows, s)),
             cautions: cautions(f),
             notes,
@@ -235,6 +235,7 @@ pub fn this_oven(kitchen: &Kitchen) -> String {
         1 => "by one reading".to_owned(),
         n => format!("by {n} readings"),
     };
+    let name = if kitchen.oven_name.is_empty() { "This oven" } else { kitchen.oven_name.as_str() };
     let word = if offset < 0.0 { "cooler" } else { "hotter" };
     let runs = if offset.abs() < 0.5 {
         "goes by its dial".to_owned()
@@ -246,7 +247,7 @@ pub fn this_oven(kitchen: &Kitchen) -> String {
         side => format!(" Its hot side: {}.", side.name().to_lowercase()),
     };
     format!(
-        "This oven {runs}, heats to 200 °C in {:.0} min, and makes good two thirds of what an open door costs it in {:.0} min: {rests}.{side}",
+        "{name} {runs}, heats to 200 °C in {:.0} min, and makes good two thirds of what an open door costs it in {:.0} min: {rests}.{side}",
         preheat.0, recovery.0
     )
 }

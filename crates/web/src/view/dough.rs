@@ -9,7 +9,6 @@ use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::{Watch, WatchAnswer};
 use cerealis_store::{FormulaId, Revision};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 
 use crate::form::Form;
 use crate::household::Household;
@@ -120,13 +119,13 @@ impl DoughPage {
 }
 
 fn mixed_on(watch: &Watch, home: &Household) -> String {
-    let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+    let zone = home.zone();
     watch.mixed_at.to_zoned_datetime(zone).strftime("%a %-d %b %Y").to_string()
 }
 
 impl Known {
     fn new(revision: Revision, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
-        let zone = home.kitchen.zone().unwrap_or(TimeZone::UTC);
+        let zone = home.zone();
         let clock = |t: Timestamp| t.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string();
         let minutes = |t: Timestamp| t.duration_since(now).as_secs_f64() / 60.0;
         let left = minutes(a.ready);
