@@ -4,6 +4,7 @@ mod answer;
 mod blocks;
 mod chance;
 mod choose;
+mod model;
 mod problem;
 mod search;
 mod ways;

@@ -5,25 +5,15 @@ use cerealis_core::kitchen::Kitchen;
 use cerealis_core::plan::{DayPlan, Exception, Pins, PlanDough, WantedAs};
 use jiff::civil::Date;
 
+use crate::form::rows::{self as of_form, Press, at_its_row, moved};
 use crate::form::{Form, Reader, Visit, fill_with};
 
 /// The lists of the page, and the field that tells that a row is there.
 const LISTS: [(&str, &str); 2] = [("doughs", "formula"), ("exceptions", "from")];
 
-/// The most rows of one list that a page may send.
-const ROWS_MAX: usize = 24;
-
 /// The numbers of the rows of a list, in order.
 pub fn rows(form: &Form, list: &str) -> Vec<usize> {
-    let first = LISTS.iter().find(|(l, _)| *l == list).map_or("formula", |(_, first)| first);
-    let number = |name: &String| {
-        let row = name.strip_prefix(list)?.strip_prefix('.')?.strip_suffix(first)?.strip_suffix('.')?;
-        row.parse().ok()
-    };
-    let mut found: Vec<usize> = form.values().keys().filter_map(number).collect();
-    found.sort_unstable();
-    found.truncate(ROWS_MAX);
-    found
+    of_form::rows(form, &LISTS, list)
 }
 
 /// Writes a plan into a form.
@@ -116,49 +106,22 @@ fn dough(r: &mut Reader<'_>, form: &Form, n: usize) -> PlanDough {
 
 /// Faults that the core tells by a row's place in its list, at the row's number on the page.
 pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
-    let at = |path: &str| -> Option<String> {
-        let (list, rest) = path.split_once('.')?;
-        let (place, field) = rest.split_once('.')?;
-        LISTS.iter().find(|(l, _)| *l == list)?;
-        let row = *rows(form, list).get(place.parse::<usize>().ok()?)?;
-        let field = if field == "at" { "at.time" } else { field };
-        Some(format!("{list}.{row}.{field}"))
-    };
-    Faults(
-        faults
-            .0
-            .into_iter()
-            .map(|f| match at(&f.path) {
-                Some(path) => cerealis_core::fault::Fault { path, ..f },
-                None => f,
-            })
-            .collect(),
-    )
+    moved(faults, |path| {
+        let (row, field) = at_its_row(form, &LISTS, path)?;
+        Some(format!("{row}.{}", if field == "at" { "at.time" } else { &field }))
+    })
 }
 
-/// What a button of a list does to what was typed; whether it was one.
+/// What a button of a list does to what was typed; whether it was one. A new dough is the first formula until another is
+/// chosen.
 pub fn press(form: &mut Form, op: &str, formulas: &[(i32, String)]) -> bool {
-    let mut parts = op.split(':');
-    let (Some(what), Some(list)) = (parts.next(), parts.next()) else { return false };
-    let Some((list, first)) = LISTS.iter().find(|(l, _)| *l == list) else { return false };
-    match (what, parts.next().map(str::parse::<usize>)) {
-        ("add", None) => {
-            let next = rows(form, list).last().map_or(0, |n| n + 1);
-            let value = if *list == "doughs" {
-                formulas.first().map_or(String::new(), |(id, _)| id.to_string())
-            } else {
-                String::new()
-            };
-            form.set(format!("{list}.{next}.{first}"), value);
-            if *list == "doughs" {
-                form.set(format!("doughs.{next}.wanted"), WantedAs::At.key());
-            }
-        }
-        ("remove", Some(Ok(row))) => {
-            let own = format!("{list}.{row}.");
-            form.forget(|name| name.starts_with(&own));
-        }
-        _ => return false,
+    let Some(press) = Press::from_key(&LISTS, op) else { return false };
+    if let (Press::Add("doughs"), Some(row)) = (press, press.on(&LISTS, form)) {
+        form.set(
+            format!("doughs.{row}.formula"),
+            formulas.first().map_or(String::new(), |(id, _)| id.to_string()),
+        );
+        form.set(format!("doughs.{row}.wanted"), WantedAs::At.key());
     }
     true
 }

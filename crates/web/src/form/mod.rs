@@ -4,6 +4,7 @@
 //! fields and reads it back.
 
 mod fields;
+pub mod rows;
 
 pub use fields::{
     Fields, Figure, Visit, as_kelvins, as_lengths, fill, fill_under, fill_with, read, read_under,

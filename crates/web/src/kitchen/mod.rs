@@ -22,7 +22,6 @@ use crate::oven::this_oven;
 use crate::posted::Posted;
 use fields::{fill, read};
 use page::{KitchenPage, PanView};
-use rows::Press;
 
 /// Whether it has just been saved.
 #[derive(Deserialize)]
@@ -64,11 +63,11 @@ pub async fn save(
 ) -> Result<HttpResponse, PageError> {
     let Posted(mut form) = posted;
     let typed = form.revision().unwrap_or(Revision::UNSAID);
-    let press = Press::from_key(form.value("op"));
+    let press = rows::press_of(&form);
     let undone = form.value("op") == "undo";
     if press.is_some() || undone {
         if let Some(press) = press {
-            press.on(&mut form);
+            rows::press(press, &mut form);
         }
         let kept = blocking(move || Ok(store.kitchen()?.kitchen)).await?;
         let mut page = KitchenPage::of(&kept, form, typed);

@@ -1,11 +1,12 @@
 //! Lists of the kitchen as rows: places, pans, speeds and readings, each with its own fields.
 
-use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::fault::Faults;
 
 use crate::form::Form;
+use crate::form::rows::{self as of_form, Press, at_its_row, moved};
 
 /// The lists, and the field that tells that a row is there.
-pub const LISTS: [(&str, &str); 8] = [
+const LISTS: [(&str, &str); 8] = [
     ("places", "name"),
     ("pans", "name"),
     ("ovens", "name"),
@@ -16,34 +17,18 @@ pub const LISTS: [(&str, &str); 8] = [
     ("friction", "per_minute"),
 ];
 
-/// The most rows of one list that a page may send.
-const ROWS_MAX: usize = 60;
-
 /// The numbers of the rows of a list on the page, in order.
 pub fn rows(form: &Form, list: &str) -> Vec<usize> {
-    let first = LISTS.iter().find(|(l, _)| *l == list).map_or("name", |(_, first)| first);
-    let number = |name: &String| {
-        let row = name.strip_prefix(list)?.strip_prefix('.')?.strip_suffix(first)?.strip_suffix('.')?;
-        row.parse().ok()
-    };
-    let mut found: Vec<usize> = form.values().keys().filter_map(number).collect();
-    found.sort_unstable();
-    found.truncate(ROWS_MAX);
-    found
+    of_form::rows(form, &LISTS, list)
 }
 
 /// Faults that the core tells by a row's place in its list, at the row's number on the page; those of a pan's form at the
 /// pan's own fields.
 pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
     let at = |path: &str| -> Option<String> {
-        let (list, rest) = path.split_once('.')?;
-        let (place, field) = rest.split_once('.')?;
-        LISTS.iter().find(|(l, _)| *l == list)?;
-        // Readings of further ovens and mixers stand in one list with those of the usual one.
-        let row = *rows(form, list).get(place.parse::<usize>().ok()?)?;
-        let field = field.strip_prefix("form.").unwrap_or(field);
-        let field = if field == "night" { "by_night" } else { field };
-        Some(format!("{list}.{row}.{field}"))
+        let (row, field) = at_its_row(form, &LISTS, path)?;
+        let field = field.strip_prefix("form.").unwrap_or(&field);
+        Some(format!("{row}.{}", if field == "night" { "by_night" } else { field }))
     };
     // “ovens.0.readings.1.dial” stands in the list of all readings.
     let reading = |path: &str| -> Option<String> {
@@ -54,12 +39,8 @@ pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
         let row = rows(form, "oven_readings").into_iter().filter(of_it).nth(nth.parse().ok()?)?;
         Some(format!("oven_readings.{row}.{field}"))
     };
-    let moved = |f: Fault| match reading(&f.path).or_else(|| at(&f.path)) {
-        Some(path) => Fault { path, ..f },
-        None if f.path == "mixer_speeds" => Fault { path: "mixer_speeds.0".into(), ..f },
-        None => f,
-    };
-    Faults(faults.0.into_iter().map(moved).collect())
+    let speeds = |path: &str| (path == "mixer_speeds").then(|| "mixer_speeds.0".to_owned());
+    moved(faults, |path| reading(path).or_else(|| at(path)).or_else(|| speeds(path)))
 }
 
 /// What stands in a new row before anything is typed.
@@ -104,48 +85,26 @@ fn take_out(form: &mut Form, row: usize, list: &str, (readings, of): (&str, &str
     }
 }
 
-/// What a button of a list asks for.
-pub enum Press {
-    /// Another row at its end.
-    Add(&'static str),
-    /// A row away.
-    Remove(&'static str, usize),
+/// The press of a list's button, if it is one.
+pub fn press_of(form: &Form) -> Option<Press> {
+    Press::from_key(&LISTS, form.value("op"))
 }
 
-impl Press {
-    /// Reads `add:pans` and `remove:pans:2`; nothing for any other button.
-    pub fn from_key(key: &str) -> Option<Press> {
-        let mut parts = key.split(':');
-        let (what, list) = (parts.next()?, parts.next()?);
-        let list = LISTS.iter().find(|(l, _)| *l == list)?.0;
-        match (what, parts.next()) {
-            ("add", None) => Some(Press::Add(list)),
-            ("remove", Some(row)) => Some(Press::Remove(list, row.parse().ok()?)),
-            _ => None,
-        }
+/// Does what a button of a list asks for to what was typed.
+pub fn press(press: Press, form: &mut Form) {
+    match press {
+        Press::Remove("ovens", row) => take_out(form, row, "ovens", ("oven_readings", "oven")),
+        Press::Remove("mixers", row) => take_out(form, row, "mixers", ("friction", "mixer")),
+        _ => {}
     }
-
-    /// Does it to what was typed.
-    pub fn on(self, form: &mut Form) {
-        match self {
-            Press::Add(list) => {
-                let next = rows(form, list).last().map_or(0, |n| n + 1);
-                let first = LISTS.iter().find(|(l, _)| *l == list).map_or("name", |(_, first)| first);
-                form.set(format!("{list}.{next}.{first}"), "");
-                for (field, usual) in usual(list) {
-                    form.set(format!("{list}.{next}.{field}"), *usual);
-                }
-                form.set(format!("fresh.{list}.{next}"), "1");
+    match (press, press.on(&LISTS, form)) {
+        (Press::Add(list), Some(row)) => {
+            for (field, usual) in usual(list) {
+                form.set(format!("{list}.{row}.{field}"), *usual);
             }
-            Press::Remove(list, row) => {
-                match list {
-                    "ovens" => take_out(form, row, list, ("oven_readings", "oven")),
-                    "mixers" => take_out(form, row, list, ("friction", "mixer")),
-                    _ => {}
-                }
-                let own = format!("{list}.{row}.");
-                form.forget(|name| name.starts_with(&own) || name == format!("fresh.{list}.{row}"));
-            }
+            form.set(format!("fresh.{list}.{row}"), "1");
         }
+        (Press::Remove(list, row), _) => form.forget(|name| name == format!("fresh.{list}.{row}")),
+        _ => {}
     }
 }
