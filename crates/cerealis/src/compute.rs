@@ -1,38 +1,42 @@
 //! Every calculation of the pages on the command line: JSON in, JSON out, the same core function.
 
-use std::io::{ErrorKind, Read, Write};
-use std::path::Path;
-use std::process::ExitCode;
+mod inputs;
 
 use cerealis_core::fault::{Fault, Faults};
-use cerealis_core::formats::{Format, FormulaFile, HouseholdFile, Imported, export, import};
+use cerealis_core::formats::{FormulaFile, HouseholdFile, export, import};
 use cerealis_core::formula::{
-    Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip, SwapInput, Swapped, cost, figures, round_for,
-    scale_to, slips, swap, whole_eggs,
+    Formula, SwapInput, Swapped, cost, figures, round_for, scale_to, slips, swap, whole_eggs,
 };
-use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::mix::{MixInput, MixOutput, WaterAnswers, WaterInput, mix, water};
 use cerealis_core::oven::{
     BakeInput, BakeOutput, BySizeInput, CoolOutput, PreheatInput, PreheatOutput, SizeRow, WhatNow,
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
 };
-use cerealis_core::pantry::{Catalogue, Cupboard};
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{DaysAnswer, DaysInput, days};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
-    Dough, ForecastInput, ForecastOutput, InverseInput, InverseOutput, Matter, Place, Ripening, RiseInput,
-    RiseOutput, Which, forecast_with, matters, ripen, rise, rise_inverse,
+    ForecastInput, ForecastOutput, InverseInput, InverseOutput, RiseInput, Which, forecast_with, matters,
+    ripen, rise, rise_inverse,
 };
 use cerealis_core::shape::{
     BraidInput, BraidOutput, DivideInput, DivideOutput, PanInput, PanOutput, ShapeInput, ShapeOutput,
     TrayInput, TrayOutput, braid, divide, pan, shape, tray,
 };
-use cerealis_core::stations::{Ahead, Stations, read};
-use cerealis_core::units::{Celsius, Grams};
+use cerealis_core::stations::{Stations, read};
 use cerealis_store::Clock;
 use clap::ValueEnum;
-use schemars::{JsonSchema, schema_for};
+use schemars::schema_for;
 use serde::{Deserialize, Serialize, de::DeserializeOwned};
+use std::io::{ErrorKind, Read, Write};
+use std::path::Path;
+use std::process::ExitCode;
+
+use inputs::{
+    AheadOutput, CostInput, CostOutput, ExportInput, ExportOutput, FormulaOr, FormulaOutput, ImportInput,
+    ImportOutput, LevainInput, LevainOutput, PlanInput, RiseAnswer, ScaleInput, ScaleOutput, SlipsInput,
+    SlipsOutput,
+};
 
 /// What can be computed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
@@ -91,99 +95,6 @@ pub enum Name {
     Export,
 }
 
-/// The key figures of a formula, and what looks like a slip.
-#[derive(Serialize, JsonSchema)]
-struct FormulaOutput {
-    figures: Figures,
-    slips: Vec<Slip>,
-}
-
-/// What a plan depends on.
-#[derive(Deserialize, JsonSchema)]
-struct PlanInput {
-    /// The formula with its wishes at each station.
-    formula: Formula,
-    /// The kitchen; an ordinary one by this machine's clock when left out.
-    #[serde(default = "here")]
-    kitchen: Kitchen,
-    /// The moment to take for now, RFC 3339; the clock's when left out.
-    #[serde(default)]
-    #[schemars(with = "Option<String>")]
-    now: Option<jiff::Timestamp>,
-}
-
-fn here() -> Kitchen {
-    Kitchen { time_zone: cerealis_store::system_zone(), ..Kitchen::default() }
-}
-
-/// What `scale` reads.
-#[derive(Deserialize, JsonSchema)]
-struct ScaleInput {
-    /// The formula.
-    formula: Formula,
-    /// What to scale to.
-    to: ScaleTo,
-    /// Round to whole eggs of this size and rebalance the liquid.
-    #[serde(default)]
-    whole_eggs: Option<EggSize>,
-    /// Round for this scale.
-    #[serde(default)]
-    round: Option<Scale>,
-}
-
-/// What `scale` answers.
-#[derive(Serialize, JsonSchema)]
-struct ScaleOutput {
-    /// The formula scaled.
-    #[serde(flatten)]
-    scaled: Scaled,
-    /// What was done about the eggs, a sentence each.
-    eggs: Vec<String>,
-}
-
-/// What `slips` reads.
-#[derive(Deserialize, JsonSchema)]
-struct SlipsInput {
-    /// The formula.
-    formula: Formula,
-    /// The code of a slip to mend.
-    #[serde(default)]
-    mend: Option<String>,
-}
-
-/// What `slips` answers.
-#[derive(Serialize, JsonSchema)]
-struct SlipsOutput {
-    /// Everything that looks like a slip.
-    slips: Vec<Slip>,
-    /// The formula mended, where that was asked.
-    mended: Option<Formula>,
-}
-
-/// What `rise` answers.
-#[derive(Serialize, JsonSchema)]
-struct RiseAnswer {
-    /// Bulk and proof.
-    #[serde(flatten)]
-    rise: RiseOutput,
-    /// What a small change does to the bulk rise, the strongest first.
-    bulk_matters: Vec<Matter>,
-    /// What it does to the final proof.
-    proof_matters: Vec<Matter>,
-}
-
-/// What `levain` reads.
-#[derive(Deserialize, JsonSchema)]
-struct LevainInput {
-    /// The levain or preferment as a dough of its own: `culture` is the flour of its seed, per cent
-    /// of all its flour.
-    dough: Dough,
-    /// Its temperature when it is stirred together.
-    start: Celsius,
-    /// Where it stands, with its daily curve.
-    place: Place,
-}
-
 /// Of a bake's plain input, or of a formula in its kitchen.
 fn baked<O: Serialize>(
     text: &str,
@@ -194,34 +105,6 @@ fn baked<O: Serialize>(
     } else {
         answer(text, compute)
     }
-}
-
-/// What `levain` answers for a formula.
-#[derive(Serialize, JsonSchema)]
-struct AheadOutput {
-    /// The builds of the levain, first to last.
-    builds: Vec<Build>,
-    /// Everything made ahead, and when it is ripe.
-    ahead: Vec<Ahead>,
-}
-
-/// What `levain` answers: of a formula, or of one levain.
-#[derive(JsonSchema)]
-#[serde(untagged)]
-#[allow(dead_code, reason = "only its schema is asked for")]
-enum LevainOutput {
-    Formula(AheadOutput),
-    Plain(Ripening),
-}
-
-/// Either a formula in its kitchen, or the engine's own plain input: what says `formula` is taken
-/// for the first.
-#[derive(JsonSchema)]
-#[serde(untagged)]
-#[allow(dead_code, reason = "only its schema is asked for")]
-enum FormulaOr<T> {
-    Formula(Box<PlanInput>),
-    Plain(T),
 }
 
 fn names_a_formula(text: &str) -> bool {
@@ -244,65 +127,6 @@ fn risen(input: &RiseInput) -> Result<RiseAnswer, Faults> {
         bulk_matters: matters(input, Which::Bulk)?,
         proof_matters: matters(input, Which::Proof)?,
     })
-}
-
-/// What `cost` reads.
-#[derive(Deserialize, JsonSchema)]
-struct CostInput {
-    /// The formula.
-    formula: Formula,
-    /// Prices of a kilogram by ingredient key, and own ingredients.
-    cupboard: Cupboard,
-    /// What a piece weighs; all of the dough when left out.
-    #[serde(default)]
-    piece: Option<Grams>,
-}
-
-/// What `cost` answers.
-#[derive(Serialize, JsonSchema)]
-struct CostOutput {
-    /// The cost; null while nothing in the formula has a price.
-    cost: Option<Cost>,
-}
-
-/// What `import` reads.
-#[derive(Deserialize, JsonSchema)]
-struct ImportInput {
-    /// The text: our JSON, JSON-LD, a page's source, or CSV.
-    text: String,
-}
-
-/// What `import` answers.
-#[derive(Serialize, JsonSchema)]
-struct ImportOutput {
-    /// What was taken in.
-    imported: Imported,
-}
-
-/// What `export` reads.
-#[derive(Deserialize, JsonSchema)]
-struct ExportInput {
-    /// The formula.
-    formula: Formula,
-    /// The form it goes out in.
-    format: Format,
-    /// Own ingredients that it may use.
-    #[serde(default)]
-    cupboard: Cupboard,
-    /// The kitchen for steps and times; without one there are none.
-    #[serde(default)]
-    kitchen: Option<Kitchen>,
-    /// The moment to take for now, RFC 3339; the clock's when left out.
-    #[serde(default)]
-    #[schemars(with = "Option<String>")]
-    now: Option<jiff::Timestamp>,
-}
-
-/// What `export` answers.
-#[derive(Serialize, JsonSchema)]
-struct ExportOutput {
-    /// The formula in that form.
-    text: String,
 }
 
 fn imported(input: &ImportInput) -> Result<ImportOutput, Faults> {
