@@ -194,7 +194,8 @@ fn fill_pan(form: &mut Form, n: usize, p: &Pan) {
     form.set(at("name"), &p.name);
     form.set(at("lid"), if p.lid { "on" } else { "" });
     form.set(at("made"), p.made.key());
-    let worked_out = p.form.is_some_and(|f| (f.ml() - p.ml).abs() < 1.0);
+    // One that was weighed with water stays as it was weighed, however near its sizes come to it.
+    let worked_out = p.form.is_some_and(|f| (f.ml() - p.ml).abs() < 1e-9);
     form.put_some(at("ml"), Some(p.ml).filter(|_| !worked_out));
     if let Some(f) = &p.form {
         form.set(at("shape"), f.shape.key());

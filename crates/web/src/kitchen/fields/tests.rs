@@ -34,9 +34,7 @@ fn pans() -> impl Strategy<Value = Pan> {
     });
     (name(), of(form), of(tenths(60, 9000)), any::<bool>(), select(&Made::ALL[..])).prop_map(
         |(name, form, ml, lid, made)| {
-            let held = ml.or_else(|| form.map(|f| f.ml())).unwrap_or(800.0);
-            // A figure that is just what its form holds is not typed a second time.
-            let ml = form.map_or(held, |f| if (f.ml() - held).abs() < 1.0 { f.ml() } else { held });
+            let ml = ml.or_else(|| form.map(|f| f.ml())).unwrap_or(800.0);
             Pan { name, ml, form, lid, made }
         },
     )

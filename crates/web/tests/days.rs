@@ -1,0 +1,348 @@
+//! Several doughs planned together, as the pages serve it. The clock stands at a Saturday morning, eight o'clock.
+
+#[macro_use]
+mod house;
+
+use actix_web::dev::Service;
+use actix_web::http::{StatusCode, header};
+use cerealis_core::kitchen::Kitchen as Settings;
+use cerealis_core::notation::ClockFace;
+use cerealis_core::plan::{DayPlan, WantedAs};
+use cerealis_store::{FormulaId, Revision};
+use diesel::connection::SimpleConnection;
+use diesel::{Connection, SqliteConnection};
+use house::{Kitchen, demo, get, post, set, text};
+use rstest::rstest;
+
+type Fields = Vec<(String, String)>;
+
+/// The fields of a plan from that Saturday on: formula, how it is wanted, day, time.
+fn asked(days: &str, doughs: &[(i32, &str, &str, &str)]) -> Fields {
+    let mut fields: Fields = vec![
+        ("typed_in".into(), "celsius.grams.cm.24".into()),
+        ("today".into(), "2026-03-14".into()),
+        ("from.day".into(), "2026-03-14".into()),
+        ("days".into(), days.into()),
+        ("hands".into(), "1".into()),
+        ("revision".into(), "0".into()),
+    ];
+    for (n, (formula, wanted, day, time)) in doughs.iter().enumerate() {
+        for (field, value) in [
+            ("formula", formula.to_string().as_str()),
+            ("wanted", wanted),
+            ("at.day", day),
+            ("at.time", time),
+        ] {
+            fields.push((format!("doughs.{n}.{field}"), value.to_string()));
+        }
+    }
+    fields
+}
+
+fn tin_loaf() -> Fields {
+    asked("1", &[(1, "at", "2026-03-14", "18:00")])
+}
+
+fn with_op(fields: &Fields, op: &str) -> Fields {
+    let mut fields = fields.clone();
+    set(&mut fields, "op", op);
+    fields
+}
+
+fn stored(kitchen: &Kitchen) -> DayPlan {
+    kitchen.store.day_plan().unwrap().plan.unwrap()
+}
+
+fn revision(kitchen: &Kitchen) -> String {
+    kitchen.store.day_plan().unwrap().revision.to_string()
+}
+
+/// A press on the page as it is now.
+fn pressed(kitchen: &Kitchen, op: &str) -> Fields {
+    vec![("op".into(), op.into()), ("revision".into(), revision(kitchen))]
+}
+
+/// The text between an id and the end of its element.
+fn fault<'a>(page: &'a str, field: &str) -> &'a str {
+    let from = page.find(&format!("id=\"fault-{field}\"")).unwrap_or_else(|| panic!("no fault at {field}"));
+    &page[from..from + page[from..].find("</p>").unwrap()]
+}
+
+#[actix_web::test]
+async fn a_page_without_a_plan_says_what_belongs_there() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let (status, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("add each dough and say when it is wanted") && page.contains("Add a dough"));
+    assert!(!page.contains("class=\"panel offer\"") && !page.contains("Plan these days"));
+    assert_eq!(
+        app.call(get("/day/calendar.ics").to_request()).await.unwrap().status(),
+        StatusCode::NOT_FOUND
+    );
+}
+
+#[actix_web::test]
+async fn rows_come_and_go_and_keep_what_was_typed() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = with_op(&tin_loaf(), "add:doughs");
+    set(&mut typed, "doughs.0.at.time", "half past");
+    let (status, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("name=\"doughs.1.formula\"") && page.contains("value=\"half past\""));
+    let (_, page) =
+        text(app.call(post("/day", &with_op(&typed, "remove:doughs:0")).to_request()).await.unwrap()).await;
+    assert!(!page.contains("name=\"doughs.0.formula\""));
+    let (_, page) =
+        text(app.call(post("/day", &with_op(&typed, "add:exceptions")).to_request()).await.unwrap()).await;
+    assert!(page.contains("name=\"exceptions.0.from\"") && page.contains("value=\"half past\""));
+    assert!(kitchen.store.day_plan().unwrap().plan.is_none(), "nothing is saved before it is asked for");
+}
+
+#[actix_web::test]
+async fn what_is_asked_is_planned_and_one_plan_is_taken() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let saved = app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    let plan = stored(&kitchen);
+    assert_eq!((plan.doughs.len(), plan.doughs[0].wanted), (1, WantedAs::At));
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("value=\"take:as-written\"") && page.contains("As written, first touch Sat 1"));
+    assert!(page.contains("No plan is better than the first"), "one dough is proved");
+    assert!(page.contains("Holds on"));
+    let taken = app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    assert_eq!(taken.status(), StatusCode::SEE_OTHER);
+    let plan = stored(&kitchen).taken.unwrap();
+    assert_eq!((plan.key.as_str(), plan.sequence, plan.doughs.len()), ("as-written", 0, 1));
+    let (_, once) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    let (_, again) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert_eq!(once, again, "a reload chooses no other");
+    for step in &plan.steps {
+        assert!(once.contains(&format!("<strong>{}</strong>", step.title)), "{}", step.title);
+    }
+    let ready = plan.steps.iter().rev().find(|s| s.id.starts_with("cool.")).unwrap();
+    let ends = ready.at.duration_since("2026-03-14T18:00:00Z".parse().unwrap()).as_secs_f64() / 60.0
+        + ready.length.0;
+    assert!(ends.abs() <= 30.0, "ready {ends} min off");
+    // Planning again lets it go, and offers what there is.
+    app.call(post("/day", &pressed(&kitchen, "again")).to_request()).await.unwrap();
+    assert!(stored(&kitchen).taken.is_none());
+}
+
+#[actix_web::test]
+async fn a_plan_goes_into_a_calendar() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let response = app.call(get("/day/calendar.ics").to_request()).await.unwrap();
+    let kind = response.headers().get(header::CONTENT_TYPE).unwrap().to_str().unwrap().to_owned();
+    let (status, file) = text(response).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(kind.starts_with("text/calendar"));
+    let hands = stored(&kitchen).taken.unwrap().steps.iter().filter(|s| s.hands_on).count();
+    assert_eq!(file.matches("BEGIN:VEVENT").count(), hands);
+    assert_eq!(file.matches("BEGIN:VALARM").count(), hands);
+    let ids: std::collections::BTreeSet<&str> = file.lines().filter(|l| l.starts_with("UID:")).collect();
+    assert_eq!(ids.len(), hands, "each event has its own name");
+}
+
+#[actix_web::test]
+async fn a_second_window_does_not_overwrite_the_first() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    let mut late = with_op(&tin_loaf(), "plan");
+    set(&mut late, "doughs.0.at.time", "19:15");
+    let (status, page) = text(app.call(post("/day", &late).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(page.contains("planned anew in another window") && page.contains("value=\"19:15\""));
+    assert_eq!(stored(&kitchen).doughs[0].at.unwrap().hour(), 18);
+    set(&mut late, "over", "1");
+    let saved = app.call(post("/day", &late).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    assert_eq!(stored(&kitchen).doughs[0].at.unwrap().hour(), 19);
+}
+
+#[rstest]
+#[case("doughs.0.at.time", "late", "doughs.0.at.time", "time of day")]
+#[case("doughs.0.at.time", "", "doughs.0.at.time", "the day and the time")]
+#[case("doughs.0.at.day", "2026-03-20", "doughs.0.at.time", "within the days")]
+#[case("doughs.0.wanted", "soon", "doughs.0.wanted", "Choose")]
+#[case("days", "9", "days", "1 to 4")]
+#[case("days", "many", "days", "number")]
+#[case("hands", "5", "hands", "1 to 2")]
+#[actix_web::test]
+async fn what_cannot_be_is_said_at_its_field_and_nothing_typed_is_lost(
+    #[case] field: &str,
+    #[case] wrong: &str,
+    #[case] at: &str,
+    #[case] says: &str,
+) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = with_op(&tin_loaf(), "plan");
+    set(&mut typed, field, wrong);
+    let (status, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(fault(&page, at).to_lowercase().contains(&says.to_lowercase()), "{}", fault(&page, at));
+    assert!(!fault(&page, at).contains(" hidden"));
+    assert!(kitchen.store.day_plan().unwrap().plan.is_none());
+}
+
+#[actix_web::test]
+async fn hours_that_are_otherwise_are_read_with_their_faults() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = with_op(&tin_loaf(), "plan");
+    set(&mut typed, "exceptions.3.on.day", "2026-03-14");
+    set(&mut typed, "exceptions.3.from", "13:00");
+    set(&mut typed, "exceptions.3.to", "");
+    let (status, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(fault(&page, "exceptions.3.to").contains("time of day"));
+    set(&mut typed, "exceptions.3.to", "3 pm");
+    app.call(post("/day", &typed).to_request()).await.unwrap();
+    let exception = stored(&kitchen).exceptions[0].clone();
+    assert_eq!((exception.from.hour(), exception.to.hour(), exception.at_home), (13, 15, false));
+    // No hands lie in them.
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let taken = stored(&kitchen).taken.expect("it is planned round them");
+    let away = ("2026-03-14T13:00:00Z".parse().unwrap(), "2026-03-14T15:00:00Z".parse().unwrap());
+    for s in taken.steps.iter().filter(|s| s.hands_on) {
+        let ends = s.at + jiff::SignedDuration::from_secs((s.length.0 * 60.0) as i64);
+        assert!(ends <= away.0 || s.at >= away.1, "{} at {}", s.title, s.at);
+    }
+}
+
+#[actix_web::test]
+async fn a_wish_that_cannot_be_is_said_with_the_nearest_plan() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    // Ready an hour from now.
+    let typed = with_op(&asked("1", &[(1, "at", "2026-03-14", "9:00")]), "plan");
+    app.call(post("/day", &typed).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(
+        page.contains("Not all of it can be")
+            && page.contains("the time at which Weirside tin loaf is wanted")
+    );
+    assert!(page.contains("value=\"take:"), "the nearest is offered");
+    assert!(!page.contains("From when it is wanted"), "no plan is called on time that is not");
+}
+
+#[actix_web::test]
+async fn a_formula_that_is_gone_is_said_at_its_dough() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    kitchen.store.delete_formula(FormulaId(1)).unwrap();
+    let (status, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(fault(&page, "doughs.0.formula").contains("not there any more"));
+}
+
+/// Taken at eight for six in the evening, with the dough not begun: an hour late it is planned on from there.
+#[actix_web::test]
+async fn when_it_goes_otherwise_the_rest_is_planned_again() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let typed = with_op(&asked("1", &[(1, "by", "2026-03-14", "14:00")]), "plan");
+    app.call(post("/day", &typed).to_request()).await.unwrap();
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let before = stored(&kitchen).taken.unwrap();
+    let answer = app.call(post("/day", &pressed(&kitchen, "late:60")).to_request()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::SEE_OTHER);
+    let after = stored(&kitchen).taken.unwrap();
+    assert_eq!(after.sequence, before.sequence + 1);
+    assert!(after.since[0].starts_with("No hands until 09:00"), "{:?}", after.since);
+    let nine = "2026-03-14T09:00:00Z".parse().unwrap();
+    for s in after.steps.iter().filter(|s| s.hands_on) {
+        let begun =
+            before.steps.iter().any(|b| b.id == s.id && b.at <= "2026-03-14T08:00:00Z".parse().unwrap());
+        assert!(begun || s.at >= nine, "{} at {}", s.title, s.at);
+    }
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("No hands until 09:00"));
+}
+
+#[rstest]
+#[case("until", "", "from which there are hands again")]
+#[case("until", "soonish", "time of day")]
+#[actix_web::test]
+async fn a_time_without_hands_that_does_not_read_is_said(
+    #[case] op: &str,
+    #[case] typed: &str,
+    #[case] says: &str,
+) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let before = stored(&kitchen);
+    let mut fields = pressed(&kitchen, op);
+    set(&mut fields, "until", typed);
+    let (status, page) = text(app.call(post("/day", &fields).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(fault(&page, "until").contains(says), "{}", fault(&page, "until"));
+    assert_eq!(stored(&kitchen), before);
+}
+
+#[rstest]
+#[case("dance")]
+#[case("take:fridge-bulk-400")]
+#[case("late:0")]
+#[case("late:100000")]
+#[case("late:soon")]
+#[case("remove:doughs:x")]
+#[actix_web::test]
+async fn a_button_that_no_page_has_is_refused(#[case] op: &str) {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    if op.starts_with("late") {
+        app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    }
+    let before = stored(&kitchen);
+    let answer = app.call(post("/day", &pressed(&kitchen, op)).to_request()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::BAD_REQUEST, "{op}");
+    assert_eq!(stored(&kitchen), before);
+}
+
+#[actix_web::test]
+async fn a_plan_that_does_not_read_is_put_aside_when_another_is_saved() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    let mut file = SqliteConnection::establish(kitchen.path().to_str().unwrap()).unwrap();
+    file.batch_execute("UPDATE day_plans SET body = '{\"from\":\"someday\"}'").unwrap();
+    let (status, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("does not read any more"));
+    let mut again = with_op(&tin_loaf(), "plan");
+    set(&mut again, "revision", "1");
+    let saved = app.call(post("/day", &again).to_request()).await.unwrap();
+    assert_eq!(saved.status(), StatusCode::SEE_OTHER);
+    assert_eq!(kitchen.store.day_plan().unwrap().revision, Revision(2));
+    let aside = kitchen.store.damaged().unwrap();
+    assert!(aside.iter().any(|d| d.name.starts_with("Day plan")), "{aside:?}");
+}
+
+/// A household on a clock of twelve hours types and sees its own.
+#[actix_web::test]
+async fn times_are_in_the_household_s_notation() {
+    let kitchen = demo();
+    let now = kitchen.store.kitchen().unwrap();
+    let settings = Settings { clock: ClockFace::Hours12, ..now.kitchen };
+    kitchen.store.save_kitchen(Some(now.revision), &settings).unwrap();
+    let app = app!(kitchen);
+    let mut typed = with_op(&tin_loaf(), "plan");
+    set(&mut typed, "typed_in", "celsius.grams.cm.12");
+    set(&mut typed, "doughs.0.at.time", "6 pm");
+    app.call(post("/day", &typed).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("value=\"6:00 pm\""), "the field");
+    assert_eq!(stored(&kitchen).doughs[0].at.unwrap().hour(), 18);
+}
