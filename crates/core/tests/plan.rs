@@ -6,7 +6,7 @@ use cerealis_core::kitchen::{Away, Kitchen, KitchenPlace, Weekday};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
     Candidate, Choice, Closed, DayPlan, DaysInput, Lane, Outcome, Pins, PlanDough, PlannedStep, Problem,
-    STEP, Solved, TOGETHER, Taken, Wanted, WantedAs, choose, days, replan, solve, ways,
+    STEP, Solved, TOGETHER, Taken, Wanted, WantedAs, WayKind, choose, days, replan, solve, ways,
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
@@ -321,4 +321,267 @@ fn bread_on_saturday_and_buns_on_sunday() {
     // The hearth round is made on Saturday itself; the buns are begun before the night.
     let first = &choice.offers[0].plan.lanes;
     assert!(first[0][0].start >= 24.0 * 60.0 && first[1][0].start < (24.0 + 22.5) * 60.0);
+}
+
+/// A day as a baker would ask for it, with the answer that one would give.
+struct Scene {
+    doughs: Vec<(Style, Wanted)>,
+    pins: Pins,
+    days: u32,
+    hands: u32,
+    kitchen: Kitchen,
+    /// Hours since the midnight before Friday.
+    now: f64,
+}
+
+impl Scene {
+    fn of(doughs: &[(Style, Wanted)]) -> Scene {
+        let pins = Pins::default();
+        Scene { doughs: doughs.to_vec(), pins, days: 2, hands: 1, kitchen: kitchen(), now: 6.5 }
+    }
+
+    fn planned(&self) -> (Choice, Vec<Candidate>) {
+        let midnight = FRIDAY.at(0, 0, 0, 0).to_zoned_datetime(TimeZone::UTC).unwrap().timestamp();
+        let now = midnight + jiff::SignedDuration::from_mins((60.0 * self.now) as i64);
+        let plan = DayPlan { days: self.days, hands: self.hands, ..DayPlan::beginning(FRIDAY) };
+        let candidates: Vec<Candidate> = self
+            .doughs
+            .iter()
+            .map(|(style, wanted)| Candidate {
+                name: style.name().into(),
+                wanted: *wanted,
+                ways: ways(
+                    &Formula::beginning(style.name(), *style),
+                    self.pins,
+                    &self.kitchen,
+                    Catalogue::bundled(),
+                    now,
+                ),
+                fixed: Vec::new(),
+                oven: 0,
+                mixer: 0,
+            })
+            .collect();
+        (choose(&plan.problem(&self.kitchen, now), &candidates), candidates)
+    }
+}
+
+fn hours(h: f64) -> i32 {
+    (12.0 * h).round() as i32
+}
+
+fn at(h: f64) -> Wanted {
+    Wanted::At(hours(h))
+}
+
+fn by(h: f64) -> Wanted {
+    Wanted::By(hours(h))
+}
+
+/// When a task of a dough begins in the first plan, hours since the midnight before Friday.
+fn begins(choice: &Choice, dough: usize, id: &str) -> f64 {
+    let placed = &choice.offers[0].plan.lanes[dough];
+    placed.iter().find(|p| p.id == id).unwrap_or_else(|| panic!("no {id}")).start / 60.0
+}
+
+fn ready(choice: &Choice, dough: usize) -> f64 {
+    let placed = &choice.offers[0].plan.lanes[dough];
+    placed.iter().rev().find(|p| p.id.starts_with("cool.")).map(|p| (p.start + p.length) / 60.0).unwrap()
+}
+
+const NOTHING_CHANGED: Pins = Pins { no_fridge: true, yeast: true, place: true };
+
+/// Work on Friday until five, bread for Friday evening: there is not the time, and it is said that the time gives way.
+#[test]
+fn bread_after_work_on_the_same_evening_cannot_be() {
+    let scene = Scene { pins: NOTHING_CHANGED, now: 9.0, ..Scene::of(&[(Style::Tin, at(19.0))]) };
+    let (choice, _) = scene.planned();
+    assert_eq!(choice.gives_up, ["the time at which Tin loaf is wanted"]);
+    assert!(!choice.offers.is_empty() && begins(&choice, 0, "weigh") >= 17.0, "begun when there are hands");
+}
+
+/// The same bread begun before work, in the fridge while the baker is away, and baked in the evening.
+#[test]
+fn a_dough_may_wait_in_the_fridge_while_its_baker_is_at_work() {
+    let scene = Scene { now: 6.5, ..Scene::of(&[(Style::Tin, at(21.0))]) };
+    let (choice, candidates) = scene.planned();
+    assert!(choice.gives_up.is_empty(), "{:?}", choice.gives_up);
+    let way = &candidates[0].ways[choice.offers[0].ways[0]];
+    let before_work = begins(&choice, 0, "weigh") < 9.0;
+    assert!(
+        before_work == (way.kind != WayKind::AsWritten),
+        "{} at {}",
+        way.key,
+        begins(&choice, 0, "weigh")
+    );
+    assert!((ready(&choice, 0) - 21.0).abs() <= 0.6);
+}
+
+/// Sixteen hours on the counter: stirred on Friday evening and baked on Saturday, nobody is woken.
+#[test]
+fn a_no_knead_round_rises_through_the_night() {
+    let (choice, _) = Scene::of(&[(Style::NoKnead, at(24.0 + 17.0))]).planned();
+    assert!(choice.gives_up.is_empty());
+    let stirred = begins(&choice, 0, "weigh");
+    assert!((17.0..=32.0).contains(&stirred), "stirred at {stirred}");
+    assert_eq!(choice.offers[0].plan.costs.spared, 0.0);
+}
+
+/// Plait and rolls for one table, one oven: it is not at two settings at once, and both are in time.
+#[test]
+fn plait_and_rolls_share_an_oven() {
+    let (choice, _) = Scene::of(&[(Style::Braid, by(42.0)), (Style::SoftRoll, by(42.0))]).planned();
+    assert!(choice.gives_up.is_empty());
+    let dials = |dough: usize| begins(&choice, dough, "bake.main");
+    assert!((dials(0) - dials(1)).abs() > 0.2, "one after the other: {} and {}", dials(0), dials(1));
+    assert!(ready(&choice, 0) <= 42.1 && ready(&choice, 1) <= 42.1);
+}
+
+/// Two doughs at the same minute with one pair of hands: one is a little off, neither is dropped.
+#[test]
+fn two_breads_for_the_same_minute_are_both_there() {
+    let (choice, _) = Scene::of(&[(Style::Tin, at(42.0)), (Style::Hearth, at(42.0))]).planned();
+    assert!(choice.gives_up.is_empty());
+    for dough in 0..2 {
+        assert!((ready(&choice, dough) - 42.0).abs() <= 0.6, "{}", ready(&choice, dough));
+    }
+}
+
+/// A second pair of hands never makes a day worse.
+#[test]
+fn two_pairs_of_hands_cost_no_more_than_one() {
+    let doughs = [(Style::Tin, at(42.0)), (Style::Braid, at(42.0)), (Style::SoftRoll, at(42.0))];
+    let scene = Scene { pins: NOTHING_CHANGED, ..Scene::of(&doughs) };
+    let one = scene.planned().0;
+    let two = Scene { hands: 2, ..scene }.planned().0;
+    assert!(two.offers[0].cost <= one.offers[0].cost, "{} and {}", two.offers[0].cost, one.offers[0].cost);
+}
+
+/// Gluten-free bread has no dough to keep: batter, proof and oven in one go, well before supper.
+#[test]
+fn a_batter_is_made_in_one_go() {
+    let (choice, _) = Scene::of(&[(Style::GlutenFree, by(24.0 + 19.0))]).planned();
+    assert!(choice.gives_up.is_empty());
+    assert!(ready(&choice, 0) - begins(&choice, 0, "weigh") < 8.0);
+}
+
+/// Rye for Sunday's breakfast is baked on Saturday and cools overnight: a baker would not bake it at five.
+#[test]
+fn rye_is_baked_the_day_before() {
+    let (choice, _) = Scene { days: 3, ..Scene::of(&[(Style::Rye, by(48.0 + 9.0))]) }.planned();
+    assert!(choice.gives_up.is_empty());
+    let out = begins(&choice, 0, "out.main");
+    assert!(out < 48.0 - 1.5 || out > 48.0 + 6.5, "out of the oven at {out}");
+}
+
+/// No hands on Saturday until noon (a walk): the plan goes round it.
+#[test]
+fn a_walk_on_saturday_morning_is_gone_round() {
+    let mut scene = Scene::of(&[(Style::Tin, at(24.0 + 19.0))]);
+    scene.kitchen.away.push(Away {
+        name: "Walk".into(),
+        days: vec![Weekday::Saturday],
+        from: time(8, 0, 0, 0),
+        to: time(14, 0, 0, 0),
+        spares: Minutes(0.0),
+    });
+    let (choice, candidates) = scene.planned();
+    assert!(choice.gives_up.is_empty());
+    for p in &choice.offers[0].plan.lanes[0] {
+        let task = candidates[0].ways[choice.offers[0].ways[0]].tasks.iter().find(|t| t.id == p.id).unwrap();
+        let (from, to) = (p.start / 60.0 - 24.0, (p.start + p.length) / 60.0 - 24.0);
+        assert!(!task.needs.hands || to <= 8.01 || from >= 13.99, "{} from {from} to {to}", p.id);
+    }
+}
+
+/// Who gets up for ten minutes if need be is asked to only where it saves a wish.
+#[test]
+fn a_baker_is_woken_only_where_it_saves_a_wish() {
+    let mut scene = Scene::of(&[(Style::Tin, at(24.0 + 18.0))]);
+    scene.kitchen.wakes_for = Minutes(15.0);
+    let (choice, _) = scene.planned();
+    assert_eq!(choice.offers[0].plan.costs.spared, 0.0, "an afternoon has room enough");
+}
+
+/// Six doughs for a fair, one oven, two days: a plan, in time, and its bound is said.
+#[test]
+fn six_doughs_for_a_fair() {
+    let styles = [Style::Tin, Style::Braid, Style::SoftRoll, Style::Hearth, Style::Flat, Style::GlutenFree];
+    let lanes: Vec<Lane> = styles.iter().map(|s| lane(*s, Wanted::By(hours(24.0 + 20.0)))).collect();
+    let problem = two_days(lanes);
+    let plan = found(&problem, LOOKS);
+    assert!(plan.bound <= plan.cost);
+    keeps_to_its_rules(&problem, &plan);
+}
+
+/// What a plan says of itself is what its steps are: hands, first touch, bread.
+#[test]
+fn the_figures_of_an_offer_are_those_of_its_steps() {
+    let answer = days(&asked(18, "2026-11-27T06:30:00Z"), Catalogue::bundled()).unwrap();
+    for offer in &answer.offers {
+        let hands: f64 = offer.steps.iter().filter(|s| s.hands_on).map(|s| s.length.0).sum();
+        assert!((hands - offer.hands_on.0).abs() < 1e-6);
+        assert_eq!(offer.first, offer.steps.iter().map(|s| s.at).min().unwrap());
+        assert_eq!(offer.ready.len(), answer.doughs.len());
+        assert!(offer.steps.windows(2).all(|w| w[0].at <= w[1].at), "by the clock");
+        for (dough, ready) in offer.ready.iter().enumerate() {
+            let last =
+                offer.steps.iter().rev().find(|s| s.dough == dough && s.id.starts_with("cool.")).unwrap();
+            let ends = last.at + jiff::SignedDuration::from_secs((60.0 * last.length.0).round() as i64);
+            assert!((ends.duration_since(*ready).as_secs()).abs() <= 60);
+        }
+    }
+    let keys: std::collections::BTreeSet<&str> = answer.offers.iter().map(|o| o.offer.key.as_str()).collect();
+    assert_eq!(keys.len(), answer.offers.len(), "no plan is offered twice");
+}
+
+/// The chance falls with what is asked of a rise: a wait without room holds less often than one with it.
+#[test]
+fn a_plan_with_less_room_holds_less_often() {
+    let roomy = Scene::of(&[(Style::Tin, at(42.0))]).planned().0.offers[0].chance.holds;
+    let mut scene = Scene { pins: NOTHING_CHANGED, ..Scene::of(&[(Style::Tin, at(24.0 + 12.0))]) };
+    // Asleep until the last moment at which this loaf can be begun, and away soon after it is out.
+    scene.kitchen.sleep_to = time(7, 15, 0, 0);
+    let (tight, _) = scene.planned();
+    let holds = tight.offers[0].chance.holds;
+    assert!(holds <= roomy + 1.0, "{holds} and {roomy}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+
+    /// Steps that lie on the change of the clocks keep their real lengths: a plan over that night is the same plan.
+    #[test]
+    fn the_night_in_which_the_clocks_change_has_its_real_length(style in select(&Style::ALL[..]), hour in 16i8..21) {
+        let ordinary = date(2026, 10, 17);
+        let changing = date(2026, 10, 24);
+        let plan = |from: Date| {
+            let kitchen = Kitchen { time_zone: "Europe/Paris".into(), ..Kitchen::default() };
+            let dough = PlanDough {
+                formula: 1,
+                wanted: WantedAs::By,
+                at: Some(from.tomorrow().unwrap().at(hour, 0, 0, 0)),
+                pins: NOTHING_CHANGED,
+                fixed: Vec::new(),
+            };
+            let input = DaysInput {
+                plan: DayPlan { doughs: vec![dough], ..DayPlan::beginning(from) },
+                formulas: [(1, Formula::beginning("A dough", style))].into(),
+                now: from.at(7, 0, 0, 0).to_zoned_datetime(kitchen.zone().unwrap()).unwrap().timestamp(),
+                kitchen,
+            };
+            days(&input, Catalogue::bundled()).unwrap()
+        };
+        let (a, b) = (plan(ordinary), plan(changing));
+        prop_assert_eq!(a.offers.is_empty(), b.offers.is_empty());
+        if let (Some(a), Some(b)) = (a.offers.first(), b.offers.first()) {
+            let long = |o: &cerealis_core::plan::OfferAnswer, id: &str| {
+                o.steps.iter().find(|s| s.id == id).map(|s| s.length.0)
+            };
+            for id in ["weigh", "bake.main", "cool.main"] {
+                let (x, y) = (long(a, id), long(b, id));
+                prop_assert!(x.zip(y).is_none_or(|(x, y)| (x - y).abs() <= STEP), "{} {:?} {:?}", id, x, y);
+            }
+        }
+    }
 }

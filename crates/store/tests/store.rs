@@ -286,3 +286,47 @@ fn the_demo_has_a_dough_in_mid_rise_and_a_cupboard_in_order() {
     let answer = stored.watch.answer(&store.kitchen().unwrap().kitchen, &all, now).unwrap();
     assert!(answer.ready > now && answer.forecast.questions.is_empty(), "{:?}", answer.forecast.questions);
 }
+
+#[test]
+fn a_day_plan_is_kept_and_two_saves_of_it_conflict() {
+    use cerealis_core::plan::{DayPlan, Pins, PlanDough, WantedAs};
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    assert!(store.day_plan().unwrap().plan.is_none());
+    let from = jiff::civil::date(2026, 11, 27);
+    let dough = PlanDough {
+        formula: 3,
+        wanted: WantedAs::By,
+        at: Some(from.at(18, 30, 0, 0)),
+        pins: Pins { no_fridge: true, ..Pins::default() },
+        fixed: Vec::new(),
+    };
+    let plan = DayPlan { doughs: vec![dough], ..DayPlan::beginning(from) };
+    let first = store.save_day_plan(Some(Revision(0)), &plan).unwrap();
+    let other = DayPlan { days: 4, ..plan.clone() };
+    assert!(matches!(store.save_day_plan(Some(Revision(0)), &other), Err(StoreError::Conflict)));
+    assert_eq!(Store::open(&path).unwrap().day_plan().unwrap().plan, Some(plan));
+    store.save_day_plan(Some(first), &other).unwrap();
+    assert_eq!(store.day_plan().unwrap().plan.unwrap().days, 4);
+}
+
+/// What a list knows of each formula without reading it: all that are not deleted, with the revision that they have.
+#[test]
+fn the_marks_of_formulas_follow_what_is_done_to_them() {
+    let (_dir, path) = place();
+    let store = Store::open(&path).unwrap();
+    let mut formula = Formula::beginning("Mill loaf", Style::Tin);
+    let ids: Vec<FormulaId> = (0..3).map(|_| store.create_formula(&formula).unwrap()).collect();
+    let marks = || store.formula_marks().unwrap();
+    assert_eq!(marks().len(), 3);
+    formula.name = "Weir loaf".into();
+    let saved = store.save_formula(ids[0], Revision(1), &formula, "").unwrap();
+    store.archive_formula(ids[1], true).unwrap();
+    store.delete_formula(ids[2]).unwrap();
+    let now = marks();
+    assert_eq!(now.len(), 2);
+    assert_eq!(now.iter().find(|m| m.id == ids[0]).unwrap().revision, saved);
+    assert!(now.iter().find(|m| m.id == ids[1]).unwrap().archived);
+    let (read, damaged) = store.formulas_of(&ids).unwrap();
+    assert!(damaged.is_empty() && read.iter().any(|f| f.formula.name == "Weir loaf"));
+}

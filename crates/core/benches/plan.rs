@@ -1,0 +1,53 @@
+//! How long days take to plan, from one dough to six: two days, two nights, one oven, a wish for each. Figures are in
+//! docs/plan.md.
+
+#![allow(missing_docs, reason = "criterion makes the functions")]
+
+use std::hint::black_box;
+
+use cerealis_core::formula::Formula;
+use cerealis_core::kitchen::Kitchen;
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::plan::{Closed, Lane, Pins, Problem, Wanted, solve, ways};
+use cerealis_core::stations::read;
+use cerealis_core::words::Style;
+use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
+
+const STYLES: [Style; 6] =
+    [Style::Tin, Style::Braid, Style::SoftRoll, Style::Hearth, Style::Rye, Style::Flat];
+const LOOKS: u64 = 30_000;
+
+fn days(c: &mut Criterion) {
+    let now = "2026-11-26T08:00:00Z".parse().expect("it is written here");
+    let kitchen = Kitchen::default();
+    let lane = |n: usize| {
+        let formula = Formula::beginning("A dough", STYLES[n]);
+        let stations = read(&formula, &kitchen, Catalogue::bundled(), now).expect("a beginning reads");
+        let wanted = if n == 0 { Wanted::At(504) } else { Wanted::By(518) };
+        Lane { tasks: stations.tasks, wanted, fixed: Vec::new(), oven: 0, mixer: 0 }
+    };
+    let night = |d: i32| Closed { from: d * 288 + 270, to: d * 288 + 366, spares: 0, sleep: true };
+    let mut group = c.benchmark_group("plan: doughs over two days, proved");
+    group.sample_size(10);
+    for count in 1..=STYLES.len() {
+        let problem = Problem {
+            begins: 102,
+            length: 576,
+            lanes: (0..count).map(lane).collect(),
+            closed: vec![night(-1), night(0), night(1)],
+            hands: 1,
+            ovens: vec![2],
+        };
+        group.bench_with_input(BenchmarkId::from_parameter(count), &problem, |b, problem| {
+            b.iter(|| solve(black_box(problem), LOOKS));
+        });
+    }
+    group.finish();
+    let formula = Formula::beginning("A dough", Style::Tin);
+    c.bench_function("plan: the ways of one dough", |b| {
+        b.iter(|| ways(black_box(&formula), Pins::default(), &kitchen, Catalogue::bundled(), now));
+    });
+}
+
+criterion_group!(benches, days);
+criterion_main!(benches);
