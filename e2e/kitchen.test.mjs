@@ -77,6 +77,23 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
       }, { expectErrors: true });
     });
 
+    it('what has a fault waits, and keeps nothing else from being saved', async () => {
+      await visit(house, '/kitchen', viewport, async (page) => {
+        const was = await value(page, 'tap');
+        await page.locator('[name="tap"]').fill('cold');
+        await page.locator('[name="room"]').fill('23');
+        await page.locator('[name="room"]').press('Tab');
+        await page.getByText('Saved, but for what is marked').waitFor();
+        assert.match(await page.locator('[data-fault="tap"]').innerText(), /not a temperature/);
+        assert.deepEqual(await accessibility(page), []);
+        await page.locator('[name="tap"]').fill(was);
+        await page.locator('[name="tap"]').press('Tab');
+        await saved(page);
+        await page.reload();
+        assert.deepEqual([await value(page, 'tap'), await value(page, 'room')], [was, '23']);
+      });
+    });
+
     it('a kitchen in °F, ounces and inches has them in fields, answers and pictures', async () => {
       await visit(house, '/kitchen', viewport, async (page) => {
         for (const label of ['°F', 'oz, with g beside', 'inches', '5:30 pm']) {

@@ -54,6 +54,8 @@ choice! {
         Both = "grams-first", "g, with oz beside";
         /// Ounces with grams beside them.
         OuncesFirst = "ounces-first", "oz, with g beside";
+        /// Cups and spoons on the sheets with grams beside them; grams elsewhere.
+        CupsFirst = "cups-first", "cups on the sheet, with g beside";
     }
 }
 
@@ -137,6 +139,16 @@ impl Notation {
     /// Whether ounces come first.
     pub fn in_ounces(&self) -> bool {
         self.weights == Weights::OuncesFirst
+    }
+
+    /// Whether what is weighed is said in cups and spoons first.
+    pub fn in_cups(&self) -> bool {
+        self.weights == Weights::CupsFirst
+    }
+
+    /// Whether ounces stand anywhere.
+    pub fn has_ounces(&self) -> bool {
+        matches!(self.weights, Weights::Both | Weights::OuncesFirst)
     }
 
     /// Whether lengths are in inches.

@@ -258,7 +258,7 @@ impl Store {
     fn set_deleted(&self, id: FormulaId, at: Option<String>) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0))
             .set(formulas::deleted_at.eq(at))
-            .execute(&mut self.writing()?)?;
+            .execute(&mut *self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
@@ -269,7 +269,7 @@ impl Store {
     pub fn archive_formula(&self, id: FormulaId, away: bool) -> Result<(), StoreError> {
         let changed = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
             .set(formulas::archived_at.eq(away.then(|| self.now())))
-            .execute(&mut self.writing()?)?;
+            .execute(&mut *self.writing()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 

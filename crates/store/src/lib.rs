@@ -21,6 +21,10 @@ mod open;
 mod schema;
 mod versions;
 
+use std::ops::{Deref, DerefMut};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
+
 use diesel::r2d2::{ConnectionManager, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;
 
@@ -47,6 +51,7 @@ type Connection = PooledConnection<ConnectionManager<SqliteConnection>>;
 pub struct Store {
     readers: Connections,
     writer: Connections,
+    writes: Arc<AtomicU64>,
     /// What time it is; what is saved is stamped by it.
     pub clock: Clock,
 }
@@ -66,8 +71,39 @@ impl Store {
         Ok(self.readers.get()?)
     }
 
-    fn writing(&self) -> Result<Connection, StoreError> {
-        Ok(self.writer.get()?)
+    fn writing(&self) -> Result<Writing, StoreError> {
+        Ok(Writing { connection: self.writer.get()?, writes: self.writes.clone() })
+    }
+
+    /// How often something was written since it was opened: what was read at the same count is as it was.
+    pub fn writes(&self) -> u64 {
+        self.writes.load(Ordering::Acquire)
+    }
+}
+
+/// The one connection that writes; counted when it is done.
+struct Writing {
+    connection: Connection,
+    writes: Arc<AtomicU64>,
+}
+
+impl Deref for Writing {
+    type Target = SqliteConnection;
+
+    fn deref(&self) -> &SqliteConnection {
+        &self.connection
+    }
+}
+
+impl DerefMut for Writing {
+    fn deref_mut(&mut self) -> &mut SqliteConnection {
+        &mut self.connection
+    }
+}
+
+impl Drop for Writing {
+    fn drop(&mut self) {
+        self.writes.fetch_add(1, Ordering::Release);
     }
 }
 

@@ -1,6 +1,7 @@
 //! Opening a kitchen's file: is it ours, is it whole, is it not newer than this program.
 
 use std::path::Path;
+use std::sync::Arc;
 use std::time::Duration;
 
 use diesel::connection::SimpleConnection;
@@ -55,6 +56,7 @@ impl Store {
         Ok(Store {
             readers: pool(name, READERS, false)?,
             writer: pool(name, 1, true)?,
+            writes: Arc::default(),
             clock: Clock::system(),
         })
     }

@@ -197,7 +197,7 @@ pub fn text(text: &str, n: Notation, in_picture: bool) -> Cow<'_, str> {
             turn(&TICK, &|c| format!("{}°", each(&c[1], |t| n.written(t, Quantity::Celsius))));
         }
     }
-    if n.weights != Weights::Grams && text.contains('g') {
+    if n.has_ounces() && text.contains('g') {
         turn(&GRAMS, &|c| weight(c, n, in_picture));
     }
     if n.lengths == Lengths::Inches && text.contains("cm") {
@@ -266,7 +266,7 @@ fn weight(c: &Captures<'_>, n: Notation, in_picture: bool) -> String {
     };
     let ounces = c[1].split(" to ").map(|g| heavy(g.parse().unwrap_or(0.0))).collect::<Vec<_>>().join(" to ");
     match n.weights {
-        Weights::Grams => grams,
+        Weights::Grams | Weights::CupsFirst => grams,
         Weights::Both if in_picture => grams,
         Weights::OuncesFirst if in_picture => ounces,
         Weights::Both => format!("{grams} ({ounces})"),

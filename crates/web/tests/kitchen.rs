@@ -120,17 +120,44 @@ async fn a_script_saves_and_is_told_the_revision() {
     assert_eq!(settings(&kitchen).room, Celsius(23.5));
 }
 
+/// What has a fault stays as it is kept, told at its field, and keeps nothing else unsaved; a press on Save asks for all.
 #[actix_web::test]
-async fn a_fault_is_told_at_its_field_and_nothing_is_saved() {
+async fn a_fault_is_told_at_its_field_and_the_rest_is_saved() {
     let kitchen = demo();
     let app = app!(kitchen);
     let before = settings(&kitchen);
     let mut typed = on_page(&page!(app));
-    set(&mut typed, "room", "200");
+    set(&mut typed, "room", "22");
     set(&mut typed, "tap", "cold");
+    set(&mut typed, "pans.1.name", "The wide one");
+    set(&mut typed, "pans.0.length", "long");
+    let mut pressed = typed.clone();
+    set(&mut pressed, "pressed", "1");
+    let (status, answer) = save!(app, pressed);
+    assert_eq!((status, &answer["saved"]), (StatusCode::UNPROCESSABLE_ENTITY, &Value::Bool(false)));
+    assert_eq!(settings(&kitchen), before);
     let (status, answer) = save!(app, typed);
-    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!((status, &answer["saved"]), (StatusCode::OK, &Value::Bool(true)));
+    let faults: Vec<&String> = answer["faults"].as_object().unwrap().keys().collect();
+    assert_eq!(faults, ["pans.0.length", "tap"]);
     assert!(answer["faults"]["tap"].as_str().unwrap().contains("not a temperature"));
+    let mut wanted = before;
+    wanted.room = Celsius(22.0);
+    wanted.pans[1].name = "The wide one".into();
+    assert_eq!(settings(&kitchen), wanted);
+}
+
+/// A row that went moves those after it: none is taken for another.
+#[actix_web::test]
+async fn a_fault_beside_a_removed_row_saves_nothing() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let before = settings(&kitchen);
+    let mut typed = on_page(&page!(app));
+    typed.retain(|(name, _)| !name.starts_with("pans.0."));
+    set(&mut typed, "pans.1.name", "");
+    let (status, _) = save!(app, typed);
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(settings(&kitchen), before);
 }
 

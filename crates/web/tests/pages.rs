@@ -5,6 +5,8 @@ mod house;
 
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
+use cerealis_core::pantry::{Catalogue, Group, household};
+use cerealis_core::units::Grams;
 use cerealis_store::FormulaId;
 use house::{demo, fields, get, post, set, text};
 use rstest::rstest;
@@ -114,6 +116,25 @@ async fn grams_and_percentages_follow_each_other() {
     let answer = preview!(app, 1, typed);
     assert_eq!(answer["values"]["lines.0.grams"], "800");
     assert_eq!(answer["values"].get("lines.0.percent"), None, "what stays as it was is not sent back");
+}
+
+/// An amount typed in cups or spoons is weighed as the household's cups are.
+#[actix_web::test]
+async fn an_amount_may_be_typed_in_cups() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let formula = kitchen.store.formula(FormulaId(1)).unwrap().formula;
+    let first = Catalogue::bundled().get(&formula.lines[0].ingredient).unwrap();
+    assert_eq!(first.group, Group::Flour);
+    let mut typed = fields(&kitchen, 1);
+    set(&mut typed, "lines.0.grams", "3 1/2 cups");
+    let answer = preview!(app, 1, typed);
+    let cup = kitchen.store.kitchen().unwrap().kitchen.measures;
+    let grams: f64 = answer["values"]["lines.0.exact"].as_str().unwrap().parse().unwrap();
+    assert_eq!(household(first, Grams(grams), cup).unwrap(), "3 ½ cups");
+    set(&mut typed, "lines.0.grams", "3 shovels");
+    let answer = preview!(app, 1, typed);
+    assert!(answer["faults"]["lines.0.grams"].as_str().unwrap().contains("not a"), "{}", answer["faults"]);
 }
 
 #[actix_web::test]

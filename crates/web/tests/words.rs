@@ -4,7 +4,7 @@ use askama::Template;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::notation::{ClockFace, Lengths, Notation, Temperatures, Weights};
-use cerealis_core::pantry::{Catalogue, Cupboard};
+use cerealis_core::pantry::{Catalogue, Cupboard, household};
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::{Celsius, Grams, shown};
 use cerealis_core::words::{Method, Station};
@@ -89,6 +89,27 @@ fn the_sheet_is_complete() {
         assert!(sheet.contains(&format!("{:.0}\u{a0}°C", s.bake.dial.0)), "{}", f.name);
         for allergen in &s.figures.allergens {
             assert!(sheet.contains(allergen.as_str()), "{}: {allergen} is not named", f.name);
+        }
+    }
+}
+
+/// In a kitchen of cups the sheet has the measure first, the grams beside it, and nothing is measured that has no measure.
+#[test]
+fn a_sheet_in_cups_has_the_grams_beside() {
+    let kitchen = Kitchen { weights: Weights::CupsFirst, ..demo_kitchen() };
+    for f in demo_formulas() {
+        let s = stations(&f, &kitchen);
+        let sheet = Sheet::new(FormulaId(1), &f, &s, &kitchen, Catalogue::bundled()).render().unwrap();
+        for line in &f.lines {
+            let i = Catalogue::bundled().get(&line.ingredient).unwrap();
+            let grams = format!("{} g", shown::grams(line.grams));
+            let (first, then) = match household(i, line.grams, kitchen.measures) {
+                Some(said) => (said, grams),
+                None => (grams, String::new()),
+            };
+            let row = format!("<td>{}</td><td class=\"num\"><strong>{first}</strong>", i.name);
+            assert!(sheet.contains(&row), "{}: {row}", f.name);
+            assert!(sheet.contains(&format!("<td class=\"said\">{then}</td>")), "{}: {then}", f.name);
         }
     }
 }

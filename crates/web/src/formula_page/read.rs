@@ -6,7 +6,8 @@ use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, Uses, set_grams, set_percent,
 };
-use cerealis_core::pantry::Catalogue;
+use cerealis_core::pantry::{Ingredient, Measures};
+use cerealis_core::reader::weigh_as;
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Kind, Stage, Style, Vessel};
 
@@ -66,7 +67,7 @@ pub fn read(form: &Form, house: &Household) -> Result<Formula, Faults> {
         day,
         uses: Uses { oven: r.text("uses.oven"), mixer: r.text("uses.mixer") },
     };
-    let typed = read_lines(&mut r, &mut formula, catalogue);
+    let typed = read_lines(&mut r, &mut formula, house);
     r.done(())?;
     apply(&mut formula, &typed, house)?;
     formula.check(catalogue).map_err(|faults| on_rows(faults, &typed))?;
@@ -111,7 +112,8 @@ struct Typed {
 }
 
 /// Fills the formula's lines with their exact masses, and returns what was typed over them.
-fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) -> Vec<Typed> {
+fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, house: &Household) -> Vec<Typed> {
+    let catalogue = &house.catalogue;
     let mut typed = Vec::new();
     for LineRow { row, stage } in rows(r.form) {
         let at = |field: &str| format!("lines.{row}.{field}");
@@ -120,8 +122,8 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         if name.is_empty() && grams_text.is_empty() && percent_text.is_empty() {
             continue;
         }
-        let key = match catalogue.named(&name) {
-            Some(i) => i.key.clone(),
+        let ingredient = match catalogue.named(&name) {
+            Some(i) => i,
             None if name.is_empty() => {
                 r.fault("missing", &at("ingredient"), "Name the ingredient of this line.");
                 continue;
@@ -135,7 +137,8 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         let exact = number(r.form.value(&at("exact"))).filter(|x| *x >= 0.0).unwrap_or(0.0);
         // A new line may be given by its percentage alone; on an old one, cleared grams are missing.
         let by_percent = exact == 0.0 && grams_text.is_empty() && !percent_text.is_empty();
-        let grams = (!by_percent).then(|| r.figure_of::<Grams>(&at("grams")).0);
+        let in_cups = || by_measure(&grams_text, ingredient, house.kitchen.measures);
+        let grams = (!by_percent).then(|| in_cups().unwrap_or_else(|| r.figure_of::<Grams>(&at("grams")).0));
         let percent = r.measure::<Percent>(&at("percent")).map(|p| p.0);
         let shown = r.text(&at("shown"));
         let (shown_grams, shown_percent) = shown.split_once(' ').unwrap_or((shown.as_str(), ""));
@@ -149,7 +152,7 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
             }),
             percent: percent.filter(|p| differs(*p, shown_percent)),
         });
-        let line = Line::new(key, stage, Grams(exact));
+        let line = Line::new(ingredient.key.clone(), stage, Grams(exact));
         formula.lines.push(Line {
             note: r.text(&at("note")),
             at: said(r, &at("at")),
@@ -158,6 +161,15 @@ fn read_lines(r: &mut Reader<'_>, formula: &mut Formula, catalogue: &Catalogue) 
         });
     }
     typed
+}
+
+/// An amount typed in cups, spoons or pieces, in g; `None` where it is none, or nothing is known of how it fills them.
+fn by_measure(text: &str, ingredient: &Ingredient, measures: Measures) -> Option<f64> {
+    let unit = text.trim_start_matches(|c: char| !c.is_alphabetic()).to_lowercase();
+    let named = ["cup", "tbsp", "tablespoon", "tsp", "teaspoon", "large", "medium", "small"];
+    let line =
+        named.iter().any(|n| unit.starts_with(n)).then(|| weigh_as(text, Some(ingredient), measures))?;
+    line.grams.map(|g| g.0)
 }
 
 /// What is said of a line by one of a few words; nothing where it is empty.

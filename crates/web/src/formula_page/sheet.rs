@@ -44,20 +44,37 @@ pub struct Sheet {
 pub struct SheetStage {
     /// Its name.
     pub name: &'static str,
-    /// Name, grams, percentage, household measure.
-    pub lines: Vec<(String, String, String, String)>,
+    /// Its lines.
+    pub lines: Vec<SheetLine>,
+}
+
+/// What is weighed, or measured.
+pub struct SheetLine {
+    /// What it is.
+    pub name: String,
+    /// How much, as this kitchen measures it first.
+    pub much: String,
+    /// The same the other way, where there is one.
+    pub beside: String,
+    /// Of the flour; nothing where it is a part of a part.
+    pub percent: String,
 }
 
 /// What is weighed for a levain that is built up, or of which some is kept: the builds, as the day has
 /// them. They have no percentage: it is that of the whole.
-fn build_lines(s: &Stations) -> Vec<(String, String, String, String)> {
+fn build_lines(s: &Stations) -> Vec<SheetLine> {
     let last = s.builds.len();
     let mut lines = Vec::new();
     for b in &s.builds {
         let of = if last > 1 { format!(", build {} of {last}", b.number) } else { String::new() };
         let seed = if b.number == 1 { "Ripe culture" } else { "Of the build before" };
         for (name, g) in [(seed, b.culture), ("Flour", b.flour), ("Water", b.water)] {
-            lines.push((format!("{name}{of}"), shown::grams(g), String::new(), String::new()));
+            lines.push(SheetLine {
+                name: format!("{name}{of}"),
+                much: format!("{} g", shown::grams(g)),
+                beside: String::new(),
+                percent: String::new(),
+            });
         }
     }
     lines
@@ -99,10 +116,18 @@ impl Sheet {
                                 catalogue.get(&l.ingredient).map_or(l.ingredient.clone(), |i| i.name.clone());
                             let said = catalogue
                                 .get(&l.ingredient)
-                                .and_then(|i| household(i, l.grams, kitchen.measures))
-                                .unwrap_or_default();
-                            let name = format!("{name}{}", goes_on(l, f));
-                            (name, shown::grams(l.grams), shown::percent(l.grams.percent_of(flour)), said)
+                                .and_then(|i| household(i, l.grams, kitchen.measures));
+                            let grams = format!("{} g", shown::grams(l.grams));
+                            let (much, beside) = match said {
+                                Some(said) if kitchen.notation().in_cups() => (said, grams),
+                                said => (grams, said.unwrap_or_default()),
+                            };
+                            SheetLine {
+                                name: format!("{name}{}", goes_on(l, f)),
+                                much,
+                                beside,
+                                percent: format!("{} %", shown::percent(l.grams.percent_of(flour))),
+                            }
                         })
                         .collect()
                 },

@@ -1,7 +1,8 @@
 //! What the list knows of every formula, kept from one look to the next: a formula is read again when it has another
-//! revision, so that a long list is searched and sorted without reading it.
+//! revision, so that a long list is searched and sorted without reading it. The list as a whole stands until something
+//! is written, with the words that are in it.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use cerealis_core::formula::{Formula, figures};
@@ -44,40 +45,119 @@ impl Card {
             example: first_run::is_example(f),
         }
     }
+}
 
-    /// Whether it has every one of the words, given in small letters; a slip of the finger in a longer word is
-    /// forgiven.
-    pub fn says_all(&self, words: &[String]) -> bool {
-        words.iter().all(|w| self.text.contains(w.as_str()) || self.near(w))
+/// Whether a word of the list is meant by one that was typed, both in small letters: it is part of it, or it begins
+/// alike but for one slip of the finger, where it is long enough.
+fn meant(typed: &str, word: &str) -> bool {
+    if word.contains(typed) {
+        return true;
     }
-
-    fn near(&self, word: &str) -> bool {
-        let letters = word.chars().count();
-        // One slip leaves one of the first two letters where it is, or beside it.
-        let two = |t: &str| (t.as_bytes().first().copied(), t.as_bytes().get(1).copied());
-        let (first, second) = two(word);
-        let begins = |t: &&str| {
-            let (a, b) = two(t);
-            a == first || b == second || a == second || b == first
-        };
-        let others = self.text.split(|c: char| !c.is_alphanumeric());
-        letters >= 4
-            && others.filter(|t| t.len() + 1 >= letters).filter(begins).any(|t| {
-                let end = t.char_indices().nth(letters).map_or(t.len(), |(i, _)| i);
-                strsim::osa_distance(word, &t[..end]) <= 1
-                    || (end < t.len() && strsim::osa_distance(word, t) <= 1)
-            })
-    }
+    let letters = typed.chars().count();
+    // One slip leaves one of the first two letters where it is, or beside it.
+    let two = |t: &str| (t.as_bytes().first().copied(), t.as_bytes().get(1).copied());
+    let (first, second) = two(typed);
+    let near = |t: &str| {
+        let (a, b) = two(t);
+        let begins = a == first || b == second || a == second || b == first;
+        let end = t.char_indices().nth(letters).map_or(t.len(), |(i, _)| i);
+        begins
+            && t.len() + 1 >= letters
+            && (strsim::osa_distance(typed, &t[..end]) <= 1
+                || (end < t.len() && strsim::osa_distance(typed, t) <= 1))
+    };
+    letters >= 4 && word.split(|c: char| !c.is_alphanumeric()).any(near)
 }
 
 /// A formula of the list: where it stands, and what is known of it.
-pub type Listed = (FormulaMark, Arc<Card>);
+#[derive(Clone)]
+pub struct Listed {
+    /// Its number, and when it was changed.
+    pub mark: FormulaMark,
+    /// What is known of it.
+    pub card: Arc<Card>,
+}
+
+/// What there is of some formulas.
+#[derive(Default)]
+pub struct Kept {
+    /// How many there are.
+    pub count: usize,
+    /// How many of them are examples.
+    pub examples: usize,
+    /// Their tags.
+    pub tags: Vec<String>,
+}
+
+impl Kept {
+    fn of<'a>(cards: impl Iterator<Item = &'a Arc<Card>>) -> Kept {
+        let (mut kept, mut tags) = (Kept::default(), BTreeSet::new());
+        for card in cards {
+            kept.count += 1;
+            kept.examples += usize::from(card.example);
+            tags.extend(&card.tags);
+        }
+        kept.tags = tags.into_iter().cloned().collect();
+        kept.tags.sort_by_cached_key(|t| t.to_lowercase());
+        kept
+    }
+}
+
+/// Every formula that is not deleted, by name.
+#[derive(Default)]
+pub struct List {
+    /// The formulas.
+    pub all: Vec<Listed>,
+    /// Those that do not read.
+    pub damaged: Vec<DamagedRecord>,
+    /// What there is of those at hand, and of those that are archived.
+    pub kept: [Kept; 2],
+    /// Each word, and at which places of the list it stands.
+    words: BTreeMap<String, Vec<u32>>,
+}
+
+impl List {
+    fn new(mut all: Vec<Listed>, damaged: Vec<DamagedRecord>) -> List {
+        all.sort_by(|a, b| a.card.name.cmp(&b.card.name));
+        let mut words: BTreeMap<String, Vec<u32>> = BTreeMap::new();
+        for (n, listed) in (0u32..).zip(&all) {
+            for word in listed.card.text.split_whitespace() {
+                let places = match words.get_mut(word) {
+                    Some(places) => places,
+                    None => words.entry(word.to_owned()).or_default(),
+                };
+                if places.last() != Some(&n) {
+                    places.push(n);
+                }
+            }
+        }
+        let of = |away: bool| all.iter().filter(move |l| l.mark.archived == away).map(|l| &l.card);
+        let kept = [Kept::of(of(false)), Kept::of(of(true))];
+        List { all, damaged, kept, words }
+    }
+
+    /// Which formulas say every one of some words, given in small letters, by their place.
+    pub fn saying(&self, typed: &[String]) -> Vec<bool> {
+        let mut says = vec![true; self.all.len()];
+        for word in typed {
+            let mut has = vec![false; self.all.len()];
+            let places = self.words.iter().filter(|(w, _)| meant(word, w)).flat_map(|(_, places)| places);
+            for n in places {
+                has[*n as usize] = true;
+            }
+            says.iter_mut().zip(has).for_each(|(s, h)| *s &= h);
+        }
+        says
+    }
+}
 
 #[derive(Default)]
 struct Known {
     cards: HashMap<FormulaId, (Revision, Result<Arc<Card>, DamagedRecord>)>,
     /// The ingredients of its own that the names and figures go by.
     cupboard: Option<Cupboard>,
+    /// The list, and how often the store had been written to.
+    list: Option<(u64, Arc<List>)>,
 }
 
 /// All cards, as far as they were read.
@@ -94,12 +174,18 @@ impl Index {
         store: &Store,
         cupboard: &Cupboard,
         catalogue: &Catalogue,
-    ) -> Result<(Vec<Listed>, Vec<DamagedRecord>), StoreError> {
-        let marks = store.formula_marks()?;
+    ) -> Result<Arc<List>, StoreError> {
         let mut known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let writes = store.writes();
         if known.cupboard.as_ref() != Some(cupboard) {
-            *known = Known { cards: HashMap::new(), cupboard: Some(cupboard.clone()) };
+            *known = Known { cupboard: Some(cupboard.clone()), ..Known::default() };
         }
+        if let Some((at, list)) = &known.list
+            && *at == writes
+        {
+            return Ok(list.clone());
+        }
+        let marks = store.formula_marks()?;
         let missing: Vec<FormulaId> = marks
             .iter()
             .filter(|m| known.cards.get(&m.id).is_none_or(|(revision, _)| *revision != m.revision))
@@ -120,22 +206,24 @@ impl Index {
         let (mut all, mut damaged) = (Vec::with_capacity(marks.len()), Vec::new());
         for mark in marks {
             match known.cards.get(&mark.id) {
-                Some((_, Ok(card))) => all.push((mark, card.clone())),
+                Some((_, Ok(card))) => all.push(Listed { mark, card: card.clone() }),
                 Some((_, Err(d))) => damaged.push(d.clone()),
                 None => {}
             }
         }
-        Ok((all, damaged))
+        let list = Arc::new(List::new(all, damaged));
+        known.list = Some((writes, list.clone()));
+        Ok(list)
     }
 }
 
-/// Puts the list in the order that is asked for: by name unless another is.
-pub fn sort(all: &mut [Listed], by: &str) {
+/// Puts what is shown in the order that is asked for: by name, as the list is, unless another is.
+pub fn sort(all: &mut [&Listed], by: &str) {
     match by {
-        "newest" => all.sort_by(|(a, _), (b, _)| b.updated_at.cmp(&a.updated_at)),
-        "dough" => all.sort_by(|(_, a), (_, b)| b.dough.0.total_cmp(&a.dough.0)),
-        "hydration" => all.sort_by(|(_, a), (_, b)| b.wet.0.total_cmp(&a.wet.0)),
-        _ => all.sort_by(|(_, a), (_, b)| a.name.cmp(&b.name)),
+        "newest" => all.sort_by(|a, b| b.mark.updated_at.cmp(&a.mark.updated_at)),
+        "dough" => all.sort_by(|a, b| b.card.dough.0.total_cmp(&a.card.dough.0)),
+        "hydration" => all.sort_by(|a, b| b.card.wet.0.total_cmp(&a.card.wet.0)),
+        _ => {}
     }
 }
 
@@ -147,9 +235,16 @@ mod tests {
     #[test]
     fn a_slip_of_the_finger_is_forgiven_in_longer_words() {
         let f = Formula { name: "Seeded Weir round".into(), ..Formula::beginning("", Style::Hearth) };
-        let card = Card::new(&f, Catalogue::bundled());
+        let mark = FormulaMark {
+            id: FormulaId(1),
+            revision: Revision(1),
+            updated_at: String::new(),
+            archived: false,
+        };
+        let card = Arc::new(Card::new(&f, Catalogue::bundled()));
+        let list = List::new(vec![Listed { mark, card }], Vec::new());
         let says = |words: &str| {
-            card.says_all(&words.to_lowercase().split_whitespace().map(str::to_owned).collect::<Vec<_>>())
+            list.saying(&words.to_lowercase().split_whitespace().map(str::to_owned).collect::<Vec<_>>())[0]
         };
         for found in ["", "weir", "seeded round", "SEDED", "seedde", "weri", "seed", "hearth", "bread flour"]
         {

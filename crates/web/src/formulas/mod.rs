@@ -4,8 +4,6 @@ pub mod first_run;
 mod index;
 mod page;
 
-use std::collections::BTreeSet;
-
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
@@ -27,7 +25,7 @@ use crate::posted::Posted;
 use cerealis_store::Store;
 use first_run::Questions;
 pub use index::Index;
-use index::Listed;
+use index::{Kept, Listed};
 use page::{Entry, FormulasPage, Sought};
 
 /// The front door.
@@ -87,27 +85,24 @@ pub async fn show(
         };
         let home = Household::load(&store)?;
         let away = !query.away.is_empty();
-        let (listed, mut damaged) = index.all(&store, &home.cupboard, &home.catalogue)?;
-        let (put_away, at_hand): (Vec<Listed>, Vec<Listed>) =
-            listed.into_iter().partition(|(m, _)| m.archived);
-        let counts = (at_hand.len(), put_away.len());
+        let list = index.all(&store, &home.cupboard, &home.catalogue)?;
+        let mut damaged = list.damaged.clone();
         damaged.extend(store.damaged_besides_formulas()?);
-        let mut all = if away { put_away } else { at_hand };
-        let examples = all.iter().filter(|(_, card)| card.example).count();
-        let tags: BTreeSet<&str> =
-            all.iter().flat_map(|(_, card)| card.tags.iter().map(String::as_str)).collect();
-        let mut tags: Vec<String> = tags.into_iter().map(str::to_owned).collect();
-        tags.sort_by_cached_key(|t| t.to_lowercase());
+        let counts = (list.kept[0].count, list.kept[1].count);
         let words: Vec<String> = query.q.to_lowercase().split_whitespace().map(str::to_owned).collect();
-        all.retain(|(_, card)| {
-            (query.tag.is_empty() || card.tags.contains(&query.tag)) && card.says_all(&words)
-        });
+        let says = list.saying(&words);
+        let sought = |l: &&Listed| {
+            l.mark.archived == away && (query.tag.is_empty() || l.card.tags.contains(&query.tag))
+        };
+        let all = list.all.iter().zip(says).filter(|(_, says)| *says).map(|(l, _)| l);
+        let mut all: Vec<&Listed> = all.filter(sought).collect();
+        let Kept { tags, examples, .. } = &list.kept[usize::from(away)];
         index::sort(&mut all, &query.sort);
         let found = all.len();
         let pages = found.div_ceil(A_PAGE).max(1);
         let number = query.page.unwrap_or(1).clamp(1, pages);
         let shown: Vec<FormulaId> =
-            all.iter().skip((number - 1) * A_PAGE).take(A_PAGE).map(|(m, _)| m.id).collect();
+            all.iter().skip((number - 1) * A_PAGE).take(A_PAGE).map(|l| l.mark.id).collect();
         let rising = store.all_rising()?;
         let mut entries: Vec<Entry> = store
             .formulas_of(&shown)?
@@ -117,12 +112,12 @@ pub async fn show(
             .collect();
         entries.sort_by_key(|e| shown.iter().position(|id| *id == e.id));
         let Query { q, tag, sort, answered, .. } = query;
-        let sought = Sought { q, tag, sort, away, tags, counts, found, page: number, pages };
+        let sought = Sought { q, tag, sort, away, tags: tags.clone(), counts, found, page: number, pages };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
         page.deleted_all = store.deleted_formulas()?;
         let kitchen = store.kitchen()?;
         page.questions = (counts == (0, 0)).then(|| Questions::of(&kitchen.kitchen));
-        (page.answered, page.examples) = (!answered.is_empty(), examples);
+        (page.answered, page.examples) = (!answered.is_empty(), *examples);
         page.zone = (kitchen.revision == Revision(0)).then_some(kitchen.kitchen.time_zone);
         Ok(page)
     })

@@ -75,10 +75,17 @@ pub async fn save(
         return html(&page);
     }
     let scripted = from_script(request.headers());
-    let (kitchen, unfinished) = match settled(&form, scripted && !form.ticked("pressed")) {
+    let kept = match scripted && !form.ticked("pressed") {
+        true => {
+            let store = store.clone();
+            Some(blocking(move || Ok(store.kitchen()?.kitchen)).await?)
+        }
+        false => None,
+    };
+    let Settled { kitchen, unfinished, faults } = match settled(&form, kept.as_ref()) {
         Ok(settled) => settled,
         Err(faults) => {
-            form.mark(&rows::at_their_rows(&form, faults));
+            form.mark(&faults);
             if scripted {
                 let answer = Answer {
                     revision: typed,
@@ -93,6 +100,7 @@ pub async fn save(
             return html_as(StatusCode::UNPROCESSABLE_ENTITY, &KitchenPage::new(form, typed));
         }
     };
+    form.mark(&faults);
     let over = form.over();
     let oven = this_oven(&kitchen);
     let notation = kitchen.notation();
@@ -105,7 +113,7 @@ pub async fn save(
     if scripted {
         let answer = Answer {
             revision: saved.unwrap_or(typed),
-            faults: BTreeMap::new(),
+            faults: form.faults().clone(),
             saved: saved.is_some(),
             unfinished,
             conflict: saved.is_none(),
@@ -121,15 +129,29 @@ pub async fn save(
     html_as(StatusCode::CONFLICT, &page)
 }
 
-/// The kitchen that a form makes, and whether rows were left out of it. What nobody pressed for is saved without the
-/// rows that were added and are not filled yet.
-fn settled(form: &Form, unpressed: bool) -> Result<(Kitchen, bool), Faults> {
+/// What can be saved of a form.
+struct Settled {
+    kitchen: Kitchen,
+    /// Whether rows were left out that are not filled yet.
+    unfinished: bool,
+    /// What stays as it was because of a fault.
+    faults: Faults,
+}
+
+/// The kitchen that a form makes. What nobody pressed for is saved but for what has a fault: that stays as it is kept.
+fn settled(form: &Form, kept: Option<&Kitchen>) -> Result<Settled, Faults> {
     let checked = |form: &Form| read(form).and_then(|k| k.check().map(|()| k));
-    checked(form).map(|k| (k, false)).or_else(|faults| {
+    let whole = |kitchen| Settled { kitchen, unfinished: false, faults: Faults(Vec::new()) };
+    checked(form).map(whole).or_else(|faults| {
         let faults = rows::at_their_rows(form, faults);
-        match rows::without_unfinished(form, &faults).filter(|_| unpressed) {
-            Some(finished) => checked(&finished).map(|k| (k, true)).map_err(|_| faults),
-            None => Err(faults),
+        let kept = kept.map(fill).filter(|k| k.notation() == form.notation());
+        let Some(held) = kept.and_then(|kept| rows::without_faults(form, &kept, &faults)) else {
+            return Err(faults);
+        };
+        match checked(&held.form) {
+            Ok(kitchen) if held.faulty => Ok(Settled { kitchen, unfinished: held.unfinished, faults }),
+            Ok(kitchen) => Ok(Settled { unfinished: held.unfinished, ..whole(kitchen) }),
+            Err(_) => Err(faults),
         }
     })
 }

@@ -54,22 +54,51 @@ fn usual(list: &str) -> &'static [(&'static str, &'static str)] {
     }
 }
 
-/// The rows that were added and are not filled yet: in a save that nobody pressed they are left out where they have a
-/// fault.
-pub fn without_unfinished(form: &Form, faults: &Faults) -> Option<Form> {
-    let row_of = |path: &str| -> Option<String> {
-        let mut parts = path.split('.');
-        Some(format!("{}.{}", parts.next()?, parts.next()?))
-    };
-    let mut left = form.clone();
+/// What a save that nobody pressed leaves out where it has a fault, so that the rest is saved: rows that were added and
+/// are not filled yet, and rows and fields as they are kept. `None` where a fault has no such field.
+pub fn without_faults(form: &Form, kept: &Form, faults: &Faults) -> Option<Held> {
+    let mut held = Held { form: form.clone(), unfinished: false, faulty: false };
     for fault in &faults.0 {
-        let row = row_of(&fault.path)?;
-        if !form.ticked(&format!("fresh.{row}")) {
-            return None;
+        let mut parts = fault.path.split('.');
+        let (list, row) = (parts.next()?, parts.next());
+        let Some(row) = row.and_then(|r| r.parse::<usize>().ok()) else {
+            // A field by itself.
+            if !kept.values().contains_key(&fault.path) {
+                return None;
+            }
+            held.form.set(&fault.path, kept.value(&fault.path));
+            held.faulty = true;
+            continue;
+        };
+        let own = format!("{list}.{row}.");
+        let fresh = form.ticked(&format!("fresh.{list}.{row}"));
+        let place = rows(form, list).iter().position(|n| *n == row)?;
+        held.form.forget(|name| name.starts_with(&own));
+        if fresh {
+            held.unfinished = true;
+            continue;
         }
-        left.forget(|name| name.strip_prefix(row.as_str()).is_some_and(|rest| rest.starts_with('.')));
+        // Rows are known by their place: one that came or went moves the others.
+        let old = rows(kept, list).into_iter().filter(|_| rows(form, list).len() == rows(kept, list).len());
+        let was = format!("{list}.{}.", old.skip(place).next()?);
+        for (name, value) in kept.values() {
+            if let Some(field) = name.strip_prefix(&was) {
+                held.form.set(format!("{own}{field}"), value);
+            }
+        }
+        held.faulty = true;
     }
-    Some(left)
+    Some(held)
+}
+
+/// A form without what is faulty in it.
+pub struct Held {
+    /// The form.
+    pub form: Form,
+    /// Whether rows are out of it that are not filled yet.
+    pub unfinished: bool,
+    /// Whether something stays as it was kept.
+    pub faulty: bool,
 }
 
 /// What an oven or a mixer has shown goes with it, and the others move up.

@@ -112,7 +112,8 @@ const kitchen = () => ({
     const units = this.units(this.last) !== this.units(now);
     this.form.elements.namedItem('revision').value = answer.revision;
     this.last = kept.toString();
-    if (this.body() === this.last) this.form.dispatchEvent(new Event('saved'));
+    const faulty = Object.keys(answer.faults).length > 0;
+    if (!faulty && this.body() === this.last) this.form.dispatchEvent(new Event('saved'));
     if (units) {
       location.reload();
       return;
@@ -120,8 +121,9 @@ const kitchen = () => ({
     const oven = this.form.querySelector('[data-test="this-oven"]');
     if (oven) oven.textContent = answer.oven;
     this.form.querySelector('[data-undo]').hidden = false;
-    if (this.body() === this.last) this.say('Saved');
-    else this.saveSoon();
+    if (this.body() !== this.last) this.saveSoon();
+    else if (faulty) this.say('Saved, but for what is marked');
+    else this.say('Saved');
   },
 
   /** The notation that a body asks for: another one draws the page anew. */

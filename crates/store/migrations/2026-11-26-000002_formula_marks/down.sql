@@ -1,0 +1,1 @@
+DROP INDEX formulas_marks;
