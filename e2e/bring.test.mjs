@@ -107,11 +107,11 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
         await page.getByRole('link', { name: `Stone mill ${size}` }).waitFor();
         const key = `own-stone-mill-${size}`;
         await type(page, `prices.${key}`, 'dear');
-        await press(page, 'Save the prices');
+        await press(page, 'Save');
         await page.getByText('This is not a number').waitFor();
         assert.deepEqual(await accessibility(page), []);
         await type(page, `prices.${key}`, '2.5');
-        await press(page, 'Save the prices');
+        await press(page, 'Save');
         await page.goto(`${house.address}/formulas/1/formula`);
         await type(page, 'lines.0.ingredient', `Stone mill ${size}`);
         await page.getByText('What it feeds, costs, and how it keeps').click();

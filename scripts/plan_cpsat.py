@@ -4,7 +4,8 @@
     pip install ortools && python3 scripts/plan_cpsat.py > crates/core/tests/data/plan_cpsat.json
 
 The model is that of docs/plan.md, written a second time: starts of blocks in steps of five minutes, waits between
-them, closed hours cut out of the starts, hands and ovens as constraints of room, the same weights. Each instance is
+them, closed hours cut out of the starts, hands, ovens, places and pans as constraints of room, the heatings of the
+oven, the same weights. Each instance is
 written with its optimum, or with none where CP-SAT proves that there is no plan, and the seconds it took.
 """
 
@@ -16,6 +17,7 @@ import time
 from ortools.sat.python import cp_model
 
 OFF_WISH, NEAR, SPARED, OFF_BEST, SPAN, RESET, TOGETHER = 2000, 6, 1000, 480.0, 3, 2, 10.0
+HEATS, KEEPS_HOT = 30, 12
 COUNT, SEED = 200, 20261126
 
 
@@ -50,12 +52,18 @@ def instance(rng):
         ready = [count - 1, blocks[count - 1]["reach"][1] * 5]
         at = rng.randint(60, length - 20)
         wanted = rng.choice([["any-time", 0], ["at", at], ["by", at], ["not-before", at]])
-        lanes.append({"blocks": blocks, "links": links, "ready": ready, "wanted": wanted})
+        # A place that it rises in, and a pan from its shaping to its end: thing, from block and step, to block and step.
+        holds = []
+        if rng.random() < 0.5:
+            holds.append([0, 0, blocks[0]["reach"][1], 1, 0, 1])
+        if rng.random() < 0.5:
+            holds.append([1, count - 2, 0, count - 1, blocks[count - 1]["reach"][1], rng.choice([1, 1, 2])])
+        lanes.append({"blocks": blocks, "links": links, "holds": holds, "ready": ready, "wanted": wanted})
     closed = []
     if length > 200 or rng.random() < 0.5:
         night = rng.randint(60, 140)
         closed.append([night, min(night + rng.randint(30, 96), length), rng.choice([0, 0, 0, 2])])
-    return {"begins": 0, "length": length, "lanes": lanes, "closed": closed, "hands": 1, "ovens": [2]}
+    return {"begins": 0, "length": length, "lanes": lanes, "closed": closed, "hands": 1, "ovens": [2], "things": [1, 2]}
 
 
 def weight(room):
@@ -65,6 +73,7 @@ def weight(room):
 def solve(inst):
     m = cp_model.CpModel()
     terms, hands, oven = [], [], []
+    held = [[] for _ in inst["things"]]
     length = inst["length"]
     for n, lane in enumerate(inst["lanes"]):
         starts = []
@@ -115,6 +124,11 @@ def solve(inst):
             late = m.NewIntVar(0, length // SPAN + 1, "")
             m.Add(SPAN * late >= length - starts[0])
             terms.append(late)
+        for thing, block, after, to, until, takes in lane["holds"]:
+            begin, end = starts[block] + after, starts[to] + until
+            size = m.NewIntVar(0, length, "")
+            m.Add(begin + size == end)
+            held[thing].append((m.NewIntervalVar(begin, size, end, ""), takes))
         for i, block in enumerate(lane["blocks"]):
             for f, l in block["hands"]:
                 hands.append(m.NewFixedSizeIntervalVar(starts[i] + f, l, ""))
@@ -129,6 +143,19 @@ def solve(inst):
                 first = m.NewBoolVar("")
                 m.Add(s + l + RESET <= s2).OnlyEnforceIf(first)
                 m.Add(s2 + l2 + RESET <= s).OnlyEnforceIf(first.Not())
+    for thing, capacity in enumerate(inst["things"]):
+        m.AddCumulative([i for i, _ in held[thing]], [t for _, t in held[thing]], capacity)
+    for i, (_, s, l, _, _) in enumerate(oven):
+        heats = m.NewBoolVar("")
+        ways = [heats]
+        for j, (_, s2, l2, _, _) in enumerate(oven):
+            if i != j:
+                hot = m.NewBoolVar("")
+                m.Add(s2 + (1 if j > i else 0) <= s).OnlyEnforceIf(hot)
+                m.Add(s <= s2 + l2 + KEEPS_HOT).OnlyEnforceIf(hot)
+                ways.append(hot)
+        m.AddBoolOr(ways)
+        terms.append(HEATS * heats)
     m.Minimize(sum(terms))
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = 1

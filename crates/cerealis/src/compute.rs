@@ -13,7 +13,7 @@ use cerealis_core::oven::{
     WhatNowInput, bake, by_size, cool, preheat, usual_sizes, what_now,
 };
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::plan::{DaysAnswer, DaysInput, days};
+use cerealis_core::plan::{DaysAnswer, DaysInput, ReplanInput, Replanned, Way, days, replan, ways};
 use cerealis_core::reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
     ForecastInput, ForecastOutput, InverseInput, InverseOutput, RiseInput, Which, forecast_with, matters,
@@ -34,8 +34,8 @@ use std::process::ExitCode;
 
 use inputs::{
     AheadOutput, CostInput, CostOutput, ExportInput, ExportOutput, FormulaOr, FormulaOutput, ImportInput,
-    ImportOutput, LevainInput, LevainOutput, PlanInput, RiseAnswer, ScaleInput, ScaleOutput, SlipsInput,
-    SlipsOutput,
+    ImportOutput, LevainInput, LevainOutput, PlanInput, ReplanAsked, RiseAnswer, ScaleInput, ScaleOutput,
+    SlipsInput, SlipsOutput, WaysInput,
 };
 
 /// What can be computed.
@@ -79,6 +79,10 @@ pub enum Name {
     Plan,
     /// Some days with several doughs, one pair of hands and one oven: the plans to choose from.
     Day,
+    /// A plan that is followed, and what has come otherwise: the ways on from here.
+    Replan,
+    /// The ways in which one dough may be fitted into a life.
+    Ways,
     /// Lines of kitchen English as amounts in grams.
     Read,
     /// A formula scaled to pieces, pans, a weight, the cupboard.
@@ -145,6 +149,28 @@ fn costed(input: &CostInput) -> Result<CostOutput, Faults> {
     input.formula.check(catalogue)?;
     let piece = input.piece.unwrap_or_else(|| figures(&input.formula, catalogue).dough);
     Ok(CostOutput { cost: cost(&input.formula, piece, &input.cupboard.prices, catalogue) })
+}
+
+fn replanned(input: &ReplanAsked) -> Result<Replanned, Faults> {
+    let ReplanAsked { days: asked, taken, planned, otherwise } = input;
+    let taken = match taken {
+        Some(taken) => taken.clone(),
+        None => {
+            let before = DaysInput { now: planned.unwrap_or(asked.now), ..asked.clone() };
+            let answer = days(&before, Catalogue::bundled())?;
+            let first = answer.offers.first().and_then(|o| answer.take(&o.offer.key));
+            first.ok_or_else(|| Fault::new("impossible", "plan", "There is no such plan."))?
+        }
+    };
+    let input = ReplanInput { days: asked.clone(), taken, otherwise: otherwise.clone() };
+    replan(&input, Catalogue::bundled())
+}
+
+fn ways_of(input: &WaysInput) -> Result<Vec<Way>, Faults> {
+    input.formula.check(Catalogue::bundled())?;
+    input.kitchen.check()?;
+    let now = input.now.unwrap_or_else(|| Clock::system().now());
+    Ok(ways(&input.formula, input.pins, &input.kitchen, Catalogue::bundled(), now))
 }
 
 fn exported(input: &ExportInput) -> Result<ExportOutput, Faults> {
@@ -230,6 +256,8 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Cool => baked(&text, cool),
         Name::Plan => answer(&text, plan),
         Name::Day => answer(&text, |input: &DaysInput| days(input, Catalogue::bundled())),
+        Name::Replan => answer(&text, replanned),
+        Name::Ways => answer(&text, ways_of),
         Name::Read => answer(&text, |input| reader::read(input, Catalogue::bundled())),
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
@@ -312,6 +340,8 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Cool => (schema_for!(FormulaOr<BakeInput>), schema_for!(CoolOutput)),
         Name::Plan => (schema_for!(PlanInput), schema_for!(Stations)),
         Name::Day => (schema_for!(DaysInput), schema_for!(DaysAnswer)),
+        Name::Replan => (schema_for!(ReplanAsked), schema_for!(Replanned)),
+        Name::Ways => (schema_for!(WaysInput), schema_for!(Vec<Way>)),
         Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
         Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),

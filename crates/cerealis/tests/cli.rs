@@ -5,7 +5,7 @@ use std::net::TcpListener;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 26] = [
+const NAMES: [&str; 28] = [
     "formula",
     "water",
     "mix",
@@ -25,6 +25,8 @@ const NAMES: [&str; 26] = [
     "cool",
     "plan",
     "day",
+    "replan",
+    "ways",
     "read",
     "scale",
     "swap",
@@ -87,6 +89,13 @@ fn every_documented_example_computes() {
     assert!(computed("rise", &example("rise"))["bulk_matters"][0]["change"].is_string());
     let day = computed("day", &example("day"));
     assert!(day["offers"][0]["steps"].as_array().unwrap().len() > 8 && day["proved"].as_bool().unwrap());
+    let on = computed("replan", &example("replan"));
+    let ways: Vec<&str> =
+        on["offers"].as_array().unwrap().iter().map(|o| o["key"].as_str().unwrap()).collect();
+    assert!(ways.len() > 1 && ways.iter().any(|w| w.starts_with("now-")), "{ways:?}");
+    let ways = computed("ways", &example("ways"));
+    let kinds: Vec<&str> = ways.as_array().unwrap().iter().map(|w| w["kind"].as_str().unwrap()).collect();
+    assert!(kinds[0] == "as-written" && kinds.contains(&"fridge-bulk") && !kinds.contains(&"less-yeast"));
     let slips = computed("slips", &example("slips"));
     assert_eq!(slips["slips"][0]["code"], "salt-spoon");
     assert_eq!(slips["mended"]["lines"][2]["grams"], 10.0);

@@ -5,8 +5,9 @@ use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{Away, Kitchen, KitchenPlace, Weekday};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
-    Candidate, Choice, Closed, DayPlan, DaysInput, Lane, Outcome, Pins, PlanDough, PlannedStep, Problem,
-    STEP, Solved, TOGETHER, Taken, Wanted, WantedAs, WayKind, choose, days, replan, solve, ways,
+    Candidate, Choice, Closed, DayPlan, DaysInput, Fixed, Lane, LaneHold, OfferAnswer, Otherwise, Outcome,
+    Pins, PlanDough, PlannedStep, Problem, ReplanInput, Replanned, STEP, Search, Solved, TOGETHER, Taken,
+    Wanted, WantedAs, WayKind, choose, days, quick, replan, solve, ways,
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
@@ -20,16 +21,25 @@ fn lane(style: Style, wanted: Wanted) -> Lane {
     let formula = Formula::beginning(style.name(), style);
     let now = "2026-11-26T08:00:00Z".parse().unwrap();
     let s = read(&formula, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
-    Lane { tasks: s.tasks, wanted, fixed: Vec::new(), oven: 0, mixer: 0 }
+    Lane { tasks: s.tasks, wanted, ..Lane::default() }
 }
 
 fn night(day: i32) -> Closed {
-    Closed { from: day * 288 + 270, to: day * 288 + 366, spares: 0, sleep: true }
+    Closed { from: day * 288 + 270, to: day * 288 + 366, spares: 0, sleep: true, certain: false }
 }
 
 fn two_days(lanes: Vec<Lane>) -> Problem {
     let closed = vec![night(-1), night(0), night(1)];
-    Problem { begins: 78, length: 576, lanes, closed, hands: 1, ovens: vec![2] }
+    Problem {
+        begins: 78,
+        length: 576,
+        lanes,
+        closed,
+        hands: 1,
+        ovens: vec![2],
+        oven_taken: Vec::new(),
+        things: Vec::new(),
+    }
 }
 
 /// What holds of any plan whatever, by the tasks themselves and not by what the search took them for.
@@ -145,7 +155,7 @@ proptest! {
         }));
         let mut problem = two_days(lanes.collect());
         problem.hands = 1 + i32::from(two);
-        problem.closed.extend(away.map(|(from, length, spares)| Closed { from, to: from + length, spares, sleep: false }));
+        problem.closed.extend(away.map(|(from, length, spares)| Closed { from, to: from + length, spares, sleep: false, certain: false }));
         if let Outcome::Found(plan) = solve(&problem, 3000) {
             prop_assert!(plan.cost >= plan.bound);
             if !two {
@@ -206,15 +216,18 @@ fn ask(asked: &[(Style, f64)], pins: Pins) -> Choice {
                 wanted: Wanted::At((hour * 12.0).round() as i32),
                 ways: ways(&formula, pins, &kitchen, Catalogue::bundled(), now),
                 fixed: Vec::new(),
+                pinned: Vec::new(),
                 oven: 0,
                 mixer: 0,
             }
         })
         .collect();
-    let choice = choose(&base, &candidates);
+    let choice = choose(&base, &candidates, Search::default());
     for offer in &choice.offers {
         let lanes = candidates.iter().zip(&offer.ways).map(|(c, w)| Lane {
-            tasks: c.ways[*w].tasks.clone(),
+            tasks: c.ways[*w].lane.tasks.clone(),
+            holds: c.ways[*w].lane.holds.clone(),
+            pinned: Vec::new(),
             wanted: if choice.gives_up.is_empty() { c.wanted } else { Wanted::AnyTime },
             fixed: Vec::new(),
             oven: 0,
@@ -248,15 +261,7 @@ fn asked(hour: i8, now: &str) -> DaysInput {
 fn take(input: &DaysInput) -> Taken {
     let answer = days(input, Catalogue::bundled()).unwrap();
     assert!(answer.gives_up.is_empty());
-    let first = &answer.offers[0];
-    Taken {
-        key: first.offer.key.clone(),
-        changes: first.offer.changes.clone(),
-        doughs: answer.doughs.iter().map(|d| d.name.clone()).collect(),
-        steps: first.steps.clone(),
-        since: Vec::new(),
-        sequence: 0,
-    }
+    answer.take(&answer.offers[0].offer.key).unwrap()
 }
 
 /// Planned again with nothing changed, nothing changes; forty minutes late, what has begun stays and the rest is later.
@@ -267,17 +272,21 @@ fn the_rest_is_planned_again_and_what_is_done_stays() {
     let mixed = taken.steps.iter().find(|s| s.id == "bulk").unwrap();
     let now = mixed.at + jiff::SignedDuration::from_mins(20);
     let later = DaysInput { now, ..before };
-    let same = replan(&later, &taken, None, Catalogue::bundled()).unwrap().unwrap();
+    let on = |otherwise| {
+        let input = ReplanInput { days: later.clone(), taken: taken.clone(), otherwise };
+        replan(&input, Catalogue::bundled()).unwrap().offers
+    };
+    let same = on(Otherwise::Nothing).remove(0);
     assert!(same.moved.iter().all(|m| m.abs() < 10.0) && same.over.is_empty(), "{:?}", same.moved);
     for step in taken.steps.iter().filter(|s| s.at <= now) {
-        let again = same.steps.iter().find(|s| s.dough == step.dough && s.id == step.id).unwrap();
+        let again = same.offer.steps.iter().find(|s| s.dough == step.dough && s.id == step.id).unwrap();
         assert!((again.at.duration_since(step.at).as_secs_f64() / 60.0).abs() <= STEP, "{}", step.id);
     }
     let until = now + jiff::SignedDuration::from_hours(3);
-    let held = replan(&later, &taken, Some(until), Catalogue::bundled()).unwrap().unwrap();
+    let held = on(Otherwise::NoHands { until }).remove(0);
     // Mixing that has begun is brought to its end; nobody shapes before there are hands again.
     let shapes = |s: &&PlannedStep| s.hands_on && s.at > now && s.kind == StepKind::Shape;
-    let next = held.steps.iter().find(shapes).unwrap();
+    let next = held.offer.steps.iter().find(shapes).unwrap();
     assert!(next.at >= until - jiff::SignedDuration::from_mins(5), "{} at {}", next.id, next.at);
     assert!(
         !held.over.is_empty() || held.moved.iter().any(|m| *m > 20.0),
@@ -358,11 +367,12 @@ impl Scene {
                     now,
                 ),
                 fixed: Vec::new(),
+                pinned: Vec::new(),
                 oven: 0,
                 mixer: 0,
             })
             .collect();
-        (choose(&plan.problem(&self.kitchen, now), &candidates), candidates)
+        (choose(&plan.problem(&self.kitchen, now), &candidates, Search::default()), candidates)
     }
 }
 
@@ -488,7 +498,8 @@ fn a_walk_on_saturday_morning_is_gone_round() {
     let (choice, candidates) = scene.planned();
     assert!(choice.gives_up.is_empty());
     for p in &choice.offers[0].plan.lanes[0] {
-        let task = candidates[0].ways[choice.offers[0].ways[0]].tasks.iter().find(|t| t.id == p.id).unwrap();
+        let task =
+            candidates[0].ways[choice.offers[0].ways[0]].lane.tasks.iter().find(|t| t.id == p.id).unwrap();
         let (from, to) = (p.start / 60.0 - 24.0, (p.start + p.length) / 60.0 - 24.0);
         assert!(!task.needs.hands || to <= 8.01 || from >= 13.99, "{} from {from} to {to}", p.id);
     }
@@ -584,4 +595,159 @@ proptest! {
             }
         }
     }
+}
+
+/// Two doughs on Saturday, the first in its bulk rise for twenty minutes.
+fn in_mid_bulk() -> (DaysInput, Taken) {
+    let before = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&before);
+    let bulk = taken.steps.iter().find(|s| s.id == "bulk").unwrap();
+    (DaysInput { now: bulk.at + jiff::SignedDuration::from_mins(20), ..before }, taken)
+}
+
+fn on_from(days: &DaysInput, taken: &Taken, otherwise: Otherwise) -> Replanned {
+    let input = ReplanInput { days: days.clone(), taken: taken.clone(), otherwise };
+    replan(&input, Catalogue::bundled()).unwrap()
+}
+
+/// Called away for half the day, a baker is offered the fridge beside the dough that stands over its time; each way on
+/// keeps what was done, and each can be followed and replanned again.
+#[test]
+fn called_away_a_dough_may_go_into_the_fridge() {
+    let (days, taken) = in_mid_bulk();
+    let until = days.now + jiff::SignedDuration::from_hours(5);
+    let on = on_from(&days, &taken, Otherwise::NoHands { until });
+    let kinds: Vec<String> = on.offers.iter().map(|o| o.offer.offer.key.clone()).collect();
+    assert!(kinds.iter().any(|k| k.contains("now-")), "{kinds:?}");
+    for o in &on.offers {
+        for done in taken.steps.iter().filter(|s| s.at <= days.now) {
+            let same = o.offer.steps.iter().find(|s| s.dough == done.dough && s.id == done.id).unwrap();
+            assert_eq!(same.at, done.at, "{}", done.id);
+        }
+        let next =
+            o.offer.steps.iter().filter(|s| s.hands_on && s.at > days.now).map(|s| s.at).min().unwrap();
+        assert!(next >= until - jiff::SignedDuration::from_mins(5), "hands at {next} before {until}");
+        let followed = on.take(&o.offer.offer.key, &taken).unwrap();
+        let later = DaysInput { now: days.now + jiff::SignedDuration::from_mins(5), ..days.clone() };
+        assert!(!on_from(&later, &followed, Otherwise::Nothing).offers.is_empty(), "{}", o.offer.offer.key);
+    }
+}
+
+/// A dough that is ready before its time is shaped next, and its bread is there no later.
+#[test]
+fn a_dough_that_is_ready_early_is_shaped_next() {
+    let (mut days, taken) = in_mid_bulk();
+    let bulk = taken.steps.iter().find(|s| s.id == "bulk").unwrap();
+    // Two thirds of the way.
+    days.now = bulk.at + jiff::SignedDuration::from_mins((0.67 * bulk.length.0) as i64);
+    let ready = Otherwise::Ready { dough: bulk.dough, id: "bulk".into() };
+    let on = on_from(&days, &taken, ready);
+    let first = &on.offers[0];
+    let again = first.offer.steps.iter().find(|s| s.dough == bulk.dough && s.id == "bulk").unwrap();
+    let ends = again.at.as_second() as f64 / 60.0 + again.length.0;
+    let now = days.now.as_second() as f64 / 60.0;
+    assert!((-STEP..=30.0).contains(&(ends - now)), "shaped {} min from now", ends - now);
+    assert!(first.moved[bulk.dough] <= STEP, "{:?}", first.moved);
+}
+
+/// An oven that is taken is not baked in until it is free.
+#[test]
+fn nothing_bakes_in_an_oven_that_is_taken() {
+    let (days, taken) = in_mid_bulk();
+    let bakes = taken.steps.iter().find(|s| s.kind == StepKind::Bake).unwrap();
+    let until = bakes.at + jiff::SignedDuration::from_mins(40);
+    let on = on_from(&days, &taken, Otherwise::OvenTaken { oven: 0, until });
+    let first = &on.offers[0];
+    for s in first.offer.steps.iter().filter(|s| s.kind == StepKind::Bake && s.oven.is_some()) {
+        assert!(s.at >= until - jiff::SignedDuration::from_mins(5), "{} at {}", s.title, s.at);
+    }
+    assert!(first.moved.iter().any(|m| *m >= 20.0) || on.offers.len() > 1, "{:?}", first.moved);
+}
+
+/// A baker who is forty minutes late, at each of five steps of a hearth round with a levain: there is always a plan on,
+/// what has begun stays where it was, and the bread is at most about as much later.
+#[test]
+fn a_late_baker_is_never_left_alone() {
+    let before = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&before);
+    let mine: Vec<&PlannedStep> = taken.steps.iter().filter(|s| s.dough == 0 && s.hands_on).collect();
+    for at in [1, mine.len() / 4, mine.len() / 2, 3 * mine.len() / 4, mine.len() - 3] {
+        let step = mine[at];
+        // It was to begin five minutes from now, and cannot.
+        let now = step.at - jiff::SignedDuration::from_mins(5);
+        let until = step.at + jiff::SignedDuration::from_mins(40);
+        let days = DaysInput { now, ..before.clone() };
+        let on = on_from(&days, &taken, Otherwise::NoHands { until });
+        let best = on.offers.first().unwrap_or_else(|| panic!("nothing at {}", step.id));
+        assert!(best.moved[0] <= 75.0, "{}: {:?}", step.id, best.moved);
+    }
+}
+
+/// A place with room for one tub holds one dough at a time; with room for two, the plan costs no more.
+#[test]
+fn a_place_has_room_for_so_many_tubs() {
+    let rises = |holds: bool, room: i32| {
+        let mut lanes =
+            vec![lane(Style::Tin, Wanted::By(288 + 216)), lane(Style::Tin, Wanted::By(288 + 216))];
+        for l in lanes.iter_mut().filter(|_| holds) {
+            l.holds = vec![LaneHold { thing: 0, from: "bulk".into(), to: "bulk".into(), takes: 1 }];
+        }
+        found(&Problem { things: vec![room], ..two_days(lanes) }, LOOKS)
+    };
+    let bulk = |plan: &Solved, n: usize| {
+        let p = plan.lanes[n].iter().find(|p| p.id == "bulk").unwrap();
+        (p.start, p.start + p.length)
+    };
+    let (one, two, free) = (rises(true, 1), rises(true, 2), rises(false, 1));
+    let (a, b) = (bulk(&one, 0), bulk(&one, 1));
+    assert!(a.1 <= b.0 + STEP || b.1 <= a.0 + STEP, "{a:?} {b:?}");
+    assert!(two.cost <= one.cost && two.cost == free.cost, "{} {} {}", one.cost, two.cost, free.cost);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    /// The plan without a search keeps to the same rules, and is never better than the best.
+    #[test]
+    fn a_quick_plan_is_a_plan(
+        styles in prop::collection::vec(select(&Style::ALL[..]), 1..5),
+        at in prop::collection::vec(300i32..540, 4),
+    ) {
+        let lanes = styles.iter().zip(&at).map(|(s, t)| lane(*s, Wanted::By(*t)));
+        let problem = two_days(lanes.collect());
+        if let Some(plan) = quick(&problem) {
+            keeps_to_its_rules(&problem, &plan);
+            prop_assert!(plan.bound <= plan.cost);
+            if let Outcome::Found(best) = solve(&problem, 2000) {
+                prop_assert!(best.cost <= plan.cost && best.bound <= best.cost);
+                prop_assert!(best.costs.heatings >= 1);
+            }
+        }
+    }
+}
+
+/// A step that is wanted at a time begins then, with every wait in its window; where that cannot be, it is said.
+#[test]
+fn a_step_may_be_set_to_a_time() {
+    let mut input = asked(18, "2026-11-27T06:30:00Z");
+    let free = days(&input, Catalogue::bundled()).unwrap();
+    let shape = |o: &OfferAnswer| o.steps.iter().find(|s| s.dough == 0 && s.id == "shape.0").unwrap().at;
+    let before = shape(&free.offers[0]);
+    let wanted = before - jiff::SignedDuration::from_mins(10);
+    let at = wanted.to_zoned_datetime(kitchen().zone().unwrap()).datetime();
+    input.plan.doughs[0].fixed = vec![Fixed { id: "shape.0".into(), at, title: "Shape".into() }];
+    let set = days(&input, Catalogue::bundled()).unwrap();
+    assert!(set.gives_up.is_empty(), "{:?}", set.gives_up);
+    for o in &set.offers {
+        assert!((shape(o).duration_since(wanted).as_secs_f64() / 60.0).abs() <= STEP, "{}", o.offer.key);
+        for lane in &o.offer.plan.lanes[0] {
+            let task = o.lanes[0].tasks.iter().find(|t| t.id == lane.id).unwrap();
+            let (low, high) = (task.lasts.earliest.0 - STEP, task.lasts.latest.0 + STEP);
+            assert!((low..=high).contains(&lane.length), "{} of {} min", lane.id, lane.length);
+        }
+    }
+    // In the night nobody shapes.
+    input.plan.doughs[0].fixed[0].at = date(2026, 11, 28).at(3, 0, 0, 0);
+    let none = days(&input, Catalogue::bundled()).unwrap();
+    assert!(none.offers.is_empty() || !none.gives_up.is_empty());
 }

@@ -16,7 +16,7 @@ fn pages(c: &mut Criterion) {
     let app = runtime.block_on(test::init_service(
         App::new()
             .wrap(middleware::from_fn(cerealis_web::security_guard))
-            .configure(|config| cerealis_web::routes(config, store.clone())),
+            .configure(|config| cerealis_web::routes(config, store.clone(), &cerealis_web::Known::default())),
     ));
     for path in ["/formulas", "/formulas/1/rise", "/formulas/3/rise"] {
         c.bench_function(&format!("page: {path}"), |b| {

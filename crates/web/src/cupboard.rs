@@ -1,12 +1,13 @@
 //! The cupboard: what the household bakes with, what it costs, and ingredients of its own.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::pantry::{ALLERGENS, Catalogue, Cupboard, OwnIngredient};
+use cerealis_core::units::Grams;
 use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
 use serde::Deserialize;
 
@@ -61,10 +62,17 @@ fn price_field(key: &str) -> String {
     format!("prices.{key}")
 }
 
+fn stock_field(key: &str) -> String {
+    format!("stock.{key}")
+}
+
 fn with_prices(cupboard: &Cupboard) -> Form {
     let mut form = Form::default();
     for (key, price) in &cupboard.prices {
         form.set(price_field(key), format!("{price:.2}"));
+    }
+    for (key, grams) in &cupboard.stock {
+        form.set(stock_field(key), plain(*grams));
     }
     form
 }
@@ -88,13 +96,9 @@ pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<Http
         let currency = store.kitchen()?.kitchen.currency;
         let changed = match read_prices(&form) {
             Err(faults) => Err(StoreError::Refused(faults)),
-            Ok(prices) => store.change_cupboard(form.over(), |cupboard| {
-                for (key, price) in prices {
-                    match price {
-                        Some(price) => drop(cupboard.prices.insert(key, price)),
-                        None => drop(cupboard.prices.remove(&key)),
-                    }
-                }
+            Ok((prices, stock)) => store.change_cupboard(form.over(), |cupboard| {
+                put_in(&mut cupboard.prices, prices);
+                put_in(&mut cupboard.stock, stock);
                 Ok(())
             }),
         };
@@ -117,12 +121,28 @@ pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<Http
     .respond()
 }
 
-fn read_prices(form: &Form) -> Result<Vec<(String, Option<f64>)>, Faults> {
+/// Figures by ingredient; those that were cleared are none.
+type Figures = Vec<(String, Option<f64>)>;
+
+fn put_in(all: &mut BTreeMap<String, f64>, typed: Figures) {
+    for (key, figure) in typed {
+        match figure {
+            Some(figure) => drop(all.insert(key, figure)),
+            None => drop(all.remove(&key)),
+        }
+    }
+}
+
+/// What a kilogram costs, and how much there is.
+fn read_prices(form: &Form) -> Result<(Figures, Figures), Faults> {
     let mut r = Reader::new(form);
-    let keys: Vec<String> =
-        form.values().keys().filter_map(|k| k.strip_prefix("prices.")).map(str::to_owned).collect();
-    let prices = keys.into_iter().map(|key| (key.clone(), r.optional(&price_field(&key)))).collect();
-    r.done(prices)
+    let keys = |list: &str| -> Vec<String> {
+        form.values().keys().filter_map(|k| k.strip_prefix(list)).map(str::to_owned).collect()
+    };
+    let prices = keys("prices.").into_iter().map(|k| (k.clone(), r.optional(&price_field(&k)))).collect();
+    let weight = |r: &mut Reader<'_>, key: &str| r.measure::<Grams>(&stock_field(key)).map(|g| g.0);
+    let stock = keys("stock.").into_iter().map(|k| (k.clone(), weight(&mut r, &k))).collect();
+    r.done((prices, stock))
 }
 
 /// The form for a new own ingredient, like one that may be named.

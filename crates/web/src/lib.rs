@@ -58,13 +58,15 @@ pub fn listen(port: u16) -> std::io::Result<TcpListener> {
 /// # Errors
 /// What the sockets report.
 pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
+    // One for all workers: what one has read the others know.
+    let known = Known::default();
     HttpServer::new(move || {
         App::new()
             .wrap(middleware::from_fn(notation::say))
             .wrap(middleware::Compress::default())
             .wrap(middleware::from_fn(error::keep_typed))
             .wrap(middleware::from_fn(security::guard))
-            .configure(|config| routes(config, store.clone()))
+            .configure(|config| routes(config, store.clone(), &known))
     })
     .workers(2)
     .max_connections(256)
@@ -74,18 +76,27 @@ pub async fn serve(store: Store, listener: TcpListener) -> std::io::Result<()> {
     .await
 }
 
+/// What the pages keep from one request to the next.
+#[derive(Clone, Default)]
+pub struct Known {
+    read: web::Data<last_read::LastRead>,
+    index: web::Data<formulas::Index>,
+    planner: web::Data<days::Planner>,
+}
+
 /// All routes; separate from [`serve`] so that tests can drive them without a socket.
-pub fn routes(config: &mut web::ServiceConfig, store: Store) {
+pub fn routes(config: &mut web::ServiceConfig, store: Store, known: &Known) {
     // Every address has its own methods; another one is told so, and HEAD is a GET without its body.
     let at = |path: &str| web::resource(path).default_service(web::to(not_so));
     let get = || web::route().guard(guard::Any(guard::Get()).or(guard::Head()));
     let (payload, most) = up_to(BODY_MAX);
     let (bring_payload, bring_most) = up_to(BRING_MAX);
+    let (day_payload, day_most) = up_to(BRING_MAX);
     config
         .app_data(web::Data::new(store))
-        .app_data(web::Data::new(last_read::LastRead::default()))
-        .app_data(web::Data::new(formulas::Index::default()))
-        .app_data(web::Data::new(days::LastPlanned::default()))
+        .app_data(known.read.clone())
+        .app_data(known.index.clone())
+        .app_data(known.planner.clone())
         .app_data(payload)
         .app_data(most)
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NotFound.into()))
@@ -140,7 +151,17 @@ pub fn routes(config: &mut web::ServiceConfig, store: Store) {
         .service(at("/kitchen/export").route(get().to(kitchen::export)))
         .service(at("/kitchen/draw").route(web::post().to(kitchen::draw)))
         .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
-        .service(at("/day").route(get().to(days::show)).route(web::post().to(days::post)))
+        .service(
+            at("/day")
+                .app_data(day_payload)
+                .app_data(day_most)
+                .route(get().to(days::show))
+                .route(web::post().to(days::post)),
+        )
+        .service(at("/day/searched").route(get().to(days::searched)))
+        .service(at("/day/stop").route(web::post().to(days::stop)))
+        .service(at("/day/try").route(web::post().to(days::tried)))
+        .service(at("/day/step.ics").route(get().to(days::step)))
         .service(at("/day/calendar.ics").route(get().to(days::calendar)))
         .service(at("/sure").route(get().to(sure::show)))
         .service(at("/words").route(get().to(words::show)))

@@ -57,6 +57,18 @@ fn revision(kitchen: &Kitchen) -> String {
     kitchen.store.day_plan().unwrap().revision.to_string()
 }
 
+/// The keys of a page's buttons that begin with a word.
+fn buttons(page: &str, word: &str) -> Vec<String> {
+    let all = page.split("name=\"op\" value=\"").skip(1);
+    all.filter_map(|b| b.split('"').next()).filter(|k| k.starts_with(word)).map(str::to_owned).collect()
+}
+
+/// The value of a hidden field.
+fn hidden(page: &str, name: &str) -> String {
+    let field = page.split(&format!("name=\"{name}\" value=\"")).nth(1).unwrap();
+    field.split('"').next().unwrap().replace("&#34;", "\"")
+}
+
 /// A press on the page as it is now.
 fn pressed(kitchen: &Kitchen, op: &str) -> Fields {
     vec![("op".into(), op.into()), ("revision".into(), revision(kitchen))]
@@ -115,7 +127,7 @@ async fn what_is_asked_is_planned_and_one_plan_is_taken() {
     let taken = app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
     assert_eq!(taken.status(), StatusCode::SEE_OTHER);
     let plan = stored(&kitchen).taken.unwrap();
-    assert_eq!((plan.key.as_str(), plan.sequence, plan.doughs.len()), ("as-written", 0, 1));
+    assert_eq!((plan.key.as_str(), plan.doughs.len()), ("as-written", 1));
     let (_, once) = text(app.call(get("/day").to_request()).await.unwrap()).await;
     let (_, again) = text(app.call(get("/day").to_request()).await.unwrap()).await;
     assert_eq!(once, again, "a reload chooses no other");
@@ -253,10 +265,19 @@ async fn when_it_goes_otherwise_the_rest_is_planned_again() {
     app.call(post("/day", &typed).to_request()).await.unwrap();
     app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
     let before = stored(&kitchen).taken.unwrap();
-    let answer = app.call(post("/day", &pressed(&kitchen, "late:60")).to_request()).await.unwrap();
+    // First the ways on are shown, then one of them is followed.
+    let (status, page) =
+        text(app.call(post("/day", &pressed(&kitchen, "late:60")).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(stored(&kitchen).taken.unwrap(), before, "nothing is changed before it is chosen");
+    let ways = buttons(&page, "on:");
+    assert!(page.contains("What to do now") && !ways.is_empty(), "{page:.400}");
+    let mut on = pressed(&kitchen, &ways[0]);
+    set(&mut on, "happened", &hidden(&page, "happened"));
+    let answer = app.call(post("/day", &on).to_request()).await.unwrap();
     assert_eq!(answer.status(), StatusCode::SEE_OTHER);
     let after = stored(&kitchen).taken.unwrap();
-    assert_eq!(after.sequence, before.sequence + 1);
+    assert_eq!(stored(&kitchen).told.sequence, 1);
     assert!(after.since[0].starts_with("No hands until 09:00"), "{:?}", after.since);
     let nine = "2026-03-14T09:00:00Z".parse().unwrap();
     for s in after.steps.iter().filter(|s| s.hands_on) {
@@ -345,4 +366,139 @@ async fn times_are_in_the_household_s_notation() {
     let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
     assert!(page.contains("value=\"6:00 pm\""), "the field");
     assert_eq!(stored(&kitchen).doughs[0].at.unwrap().hour(), 18);
+}
+
+/// A step is kept at its time, stands at its dough with day and time, is moved there, and set free again.
+#[actix_web::test]
+async fn a_step_is_set_to_a_time_and_set_free() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    let shape = buttons(&page, "move:0:shape.").remove(0);
+    let id = shape.split(':').nth(2).unwrap().to_owned();
+    let mut typed = with_op(&tin_loaf(), &shape);
+    set(&mut typed, "revision", &revision(&kitchen));
+    set(&mut typed, &format!("title.{shape}"), "Shape the loaf");
+    app.call(post("/day", &typed).to_request()).await.unwrap();
+    let set_to = stored(&kitchen).doughs[0].fixed.clone();
+    assert_eq!(
+        (set_to.len(), set_to[0].title.as_str(), set_to[0].id.as_str()),
+        (1, "Shape the loaf", "shape.0")
+    );
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("Shape the loaf, set to") && page.contains("doughs.0.fixed.0.at.time"));
+    // A time that does not read is told there.
+    let fields = |time: &str, op: &str| {
+        let mut typed = with_op(&tin_loaf(), op);
+        set(&mut typed, "revision", &revision(&kitchen));
+        for (field, value) in
+            [("id", id.as_str()), ("title", "Shape the loaf"), ("at.day", "2026-03-14"), ("at.time", time)]
+        {
+            set(&mut typed, &format!("doughs.0.fixed.0.{field}"), value);
+        }
+        typed
+    };
+    let (status, wrong) =
+        text(app.call(post("/day", &fields("dusk", "plan")).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(fault(&wrong, "doughs.0.fixed.0.at.time").contains("time of day"), "{wrong:.300}");
+    app.call(post("/day", &fields("15:20", "plan")).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(page.contains("<span class=\"at\">15:20"), "shaped at twenty past three");
+    app.call(post("/day", &fields("15:20", "free:0:0")).to_request()).await.unwrap();
+    assert!(stored(&kitchen).doughs[0].fixed.is_empty());
+}
+
+/// While something is moved, the plan is told as it would be; nothing is saved.
+#[actix_web::test]
+async fn what_is_moved_is_planned_while_it_moves() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    let before = stored(&kitchen);
+    let tried = |moved: &str, key: &str| {
+        post("/day/try", &vec![("move".to_owned(), moved.to_owned()), ("key".to_owned(), key.to_owned())])
+            .to_request()
+    };
+    // Wanted at 17:00 instead of 18:00.
+    let (status, body) = text(app.call(tried("0::204", "as-written")).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    let answer: serde_json::Value = serde_json::from_str(&body).unwrap();
+    assert!(answer["when"].as_str().unwrap().ends_with("17:00"), "{}", answer["when"]);
+    assert!(answer["picture"].as_str().unwrap().starts_with("<svg"));
+    assert!(answer["says"].as_str().unwrap().starts_with("Ready to cut: Weirside tin loaf Sat 1"));
+    // In the small hours of a night nobody shapes.
+    let (_, body) = text(app.call(tried("0:shape.0:300", "as-written")).await.unwrap()).await;
+    assert!(body.contains("That cannot be"), "{body:.200}");
+    for (moved, key) in [("0:shape.0", "as-written"), ("", "as-written"), ("x:shape.0:200", "")] {
+        assert_eq!(app.call(tried(moved, key)).await.unwrap().status(), StatusCode::BAD_REQUEST, "{moved}");
+    }
+    assert_eq!(stored(&kitchen), before);
+}
+
+/// What was found at once is searched on; the part that comes then is that of the page.
+#[actix_web::test]
+async fn the_search_goes_on_after_the_page_is_there() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let two = asked("2", &[(1, "at", "2026-03-14", "18:00"), (5, "by", "2026-03-15", "12:00")]);
+    app.call(post("/day", &with_op(&two, "plan")).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert!(!buttons(&page, "take:").is_empty());
+    let (status, part) = text(app.call(get("/day/searched").to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(part.contains("id=\"offers\"") && !part.contains("<html"));
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    assert_eq!(buttons(&page, "take:"), buttons(&part, "take:"), "the page shows what was found");
+    let stop = post("/day/stop", &Vec::<(String, String)>::new()).to_request();
+    assert_eq!(app.call(stop).await.unwrap().status(), StatusCode::NO_CONTENT);
+}
+
+/// A calendar's events become rows to look at; one that is none is refused with its line, and nothing typed is lost.
+#[actix_web::test]
+async fn a_calendar_becomes_hours_away() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let mut typed = with_op(&tin_loaf(), "absences");
+    let text_of = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:Choir\r\nDTSTART:20260314T140000Z\r\nDURATION:PT2H\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+    set(&mut typed, "calendar", text_of);
+    let (status, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    for (field, value) in [("name", "Choir"), ("from", "14:00"), ("to", "16:00")] {
+        assert!(page.contains(&format!("name=\"exceptions.0.{field}\" value=\"{value}\"")), "{field}");
+    }
+    assert!(kitchen.store.day_plan().unwrap().plan.is_none(), "shown before it is taken");
+    set(&mut typed, "calendar", "flour, water, salt");
+    let (status, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(fault(&page, "calendar").contains("line 1"), "{}", fault(&page, "calendar"));
+    assert!(page.contains("value=\"18:00\""));
+    set(&mut typed, "calendar", "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n");
+    let (_, page) = text(app.call(post("/day", &typed).to_request()).await.unwrap()).await;
+    assert!(page.contains("No event of this calendar takes time"));
+}
+
+/// One step goes into a calendar by itself; what the plan needs is summed up, against what is there.
+#[actix_web::test]
+async fn a_step_and_the_shopping_of_a_plan() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    kitchen
+        .store
+        .change_cupboard(None, |c| {
+            c.stock.insert("bread-flour".into(), 100.0);
+            Ok(())
+        })
+        .unwrap();
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let (status, file) =
+        text(app.call(get("/day/step.ics?dough=0&id=shape.0").to_request()).await.unwrap()).await;
+    assert_eq!((status, file.matches("BEGIN:VEVENT").count()), (StatusCode::OK, 1));
+    let none = app.call(get("/day/step.ics?dough=7&id=shape.0").to_request()).await.unwrap();
+    assert_eq!(none.status(), StatusCode::NOT_FOUND);
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    let row = page.split("<th scope=\"row\">Bread flour</th>").nth(1).unwrap().split("</tr>").next().unwrap();
+    assert!(row.contains(">100 g<") && row.contains("<strong>"), "{row}");
 }

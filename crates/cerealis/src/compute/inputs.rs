@@ -4,6 +4,7 @@ use cerealis_core::formats::{Format, Imported};
 use cerealis_core::formula::{Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip};
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::pantry::Cupboard;
+use cerealis_core::plan::{DaysInput, Otherwise, Pins, Taken};
 use cerealis_core::rise::{Dough, Matter, Place, Ripening, RiseOutput};
 use cerealis_core::stations::Ahead;
 use cerealis_core::units::{Celsius, Grams};
@@ -188,4 +189,39 @@ pub struct ExportOutput {
 
 fn here() -> Kitchen {
     Kitchen { time_zone: cerealis_store::system_zone(), ..Kitchen::default() }
+}
+
+/// What `replan` reads.
+#[derive(Deserialize, JsonSchema)]
+pub struct ReplanAsked {
+    /// What was planned, and the moment to take for now.
+    #[serde(flatten)]
+    pub days: DaysInput,
+    /// The plan that is followed; the first that `day` offers at the moment of planning when left out.
+    #[serde(default)]
+    pub taken: Option<Taken>,
+    /// When it was planned, where no plan is given.
+    #[serde(default)]
+    #[schemars(with = "Option<String>")]
+    pub planned: Option<jiff::Timestamp>,
+    /// What has come otherwise.
+    #[serde(default)]
+    pub otherwise: Otherwise,
+}
+
+/// What `ways` reads.
+#[derive(Deserialize, JsonSchema)]
+pub struct WaysInput {
+    /// The formula.
+    pub formula: Formula,
+    /// What may not be changed.
+    #[serde(default)]
+    pub pins: Pins,
+    /// The kitchen; an ordinary one by this machine's clock when left out.
+    #[serde(default = "here")]
+    pub kitchen: Kitchen,
+    /// The moment to take for now, RFC 3339; the clock's when left out.
+    #[serde(default)]
+    #[schemars(with = "Option<String>")]
+    pub now: Option<jiff::Timestamp>,
 }

@@ -34,7 +34,7 @@ pub enum StepKind {
 }
 
 /// One thing to do, or to wait for.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Task {
     /// What it is, whatever it is called: `mix.2`, `bulk`, `proof`, `in.main`, `bake.main`, `out.main`.
     /// Each stands once among the tasks of a dough.
@@ -56,7 +56,7 @@ pub struct Task {
 }
 
 /// What a task takes up while it lasts.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Needs {
     /// Somebody's hands, or an eye on the mixer.
     pub hands: bool,
@@ -71,7 +71,7 @@ pub struct Needs {
 }
 
 /// What a task needs of the oven.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct OvenNeed {
     /// Its setting.
     pub dial: Celsius,
@@ -82,7 +82,7 @@ pub struct OvenNeed {
 }
 
 /// How long something lasts: a deed as long as it takes, a wait within what the dough forgives.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Lasts {
     /// The soonest at which it may be ended.
     pub earliest: Minutes,
@@ -105,7 +105,7 @@ impl Lasts {
 }
 
 /// The beginning or the end of a task.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum Point {
     /// The first touch.
@@ -117,7 +117,7 @@ pub enum Point {
 }
 
 /// A moment of the day, before it has a clock time.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Moment {
     /// What it hangs on.
     pub of: Point,
@@ -148,7 +148,7 @@ impl Moment {
 }
 
 /// How far a short deed beside the line may be moved when hands are wanted elsewhere.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 pub struct Moves {
     /// It begins at most so much sooner.
     pub sooner: Minutes,

@@ -4,11 +4,13 @@
 //! Markdown is for reading. Nothing is ever fetched.
 
 mod csv_lines;
+mod ical;
 mod jsonld;
 mod markdown;
 mod own;
 mod page;
 
+pub use ical::{Absence, Absences, absences};
 pub use markdown::markdown;
 pub use own::{FILE_VERSION, FormulaFile, HouseholdFile, household_file, write_household};
 

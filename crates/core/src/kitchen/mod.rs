@@ -140,6 +140,9 @@ pub struct Kitchen {
     pub room: Celsius,
     /// Fridge, −2 to 12 °C.
     pub fridge: Celsius,
+    /// How much room the fridge has for dough, 0.5 to 400 l; no matter when left out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fridge_room: Option<f64>,
     /// Cold tap water, 0 to 40 °C.
     pub tap: Celsius,
     /// The usual oven's name, at most 40 characters.
@@ -222,6 +225,7 @@ impl Default for Kitchen {
             time_zone: "UTC".into(),
             room: Celsius(21.0),
             fridge: Celsius(4.0),
+            fridge_room: None,
             tap: Celsius(14.0),
             oven_name: String::new(),
             oven_marks: Marks::default(),
@@ -262,6 +266,8 @@ impl Default for Kitchen {
 
 const ROOM: Range = Range::of("The room temperature", 0.0, 45.0, "°C");
 const FRIDGE: Range = Range::of("The fridge", -2.0, 12.0, "°C");
+const FRIDGE_ROOM: Range = Range::of("The fridge's room for dough", 0.5, 400.0, "l");
+const PAN_COUNT: Range = Range::of("How many there are", 1.0, 40.0, "");
 const TAP: Range = Range::of("Tap water", 0.0, 40.0, "°C");
 const OVEN_OFFSET: Range = Range::of("The oven's offset", -60.0, 60.0, "°C");
 const OVEN_PREHEAT: Range = Range::of("Preheating", 1.0, 90.0, "min");
@@ -301,6 +307,7 @@ impl Kitchen {
         let mut c = Check::new();
         ROOM.check(&mut c, "room", self.room.0);
         FRIDGE.check(&mut c, "fridge", self.fridge.0);
+        FRIDGE_ROOM.check_some(&mut c, "fridge_room", self.fridge_room);
         TAP.check(&mut c, "tap", self.tap.0);
         OVEN_OFFSET.check(&mut c, "oven_offset", self.oven_offset);
         OVEN_PREHEAT.check(&mut c, "oven_preheat", self.oven_preheat.0);
@@ -324,6 +331,7 @@ impl Kitchen {
                 c.note(Fault::new("missing", format!("pans.{i}.name"), text));
             }
             c.range(&format!("pans.{i}.ml"), "A pan", pan.ml, 50.0, 20_000.0, "ml");
+            PAN_COUNT.check_some(&mut c, &format!("pans.{i}.count"), pan.count.map(f64::from));
             if let Some(form) = &pan.form {
                 form.check(&mut c, &format!("pans.{i}.form"));
             }

@@ -20,6 +20,9 @@ pub struct Cupboard {
     pub own: Vec<OwnIngredient>,
     /// Price of a kilogram by ingredient key, 0 to 10 000 of whatever the household pays in.
     pub prices: BTreeMap<String, f64>,
+    /// How much of it is there, g, by ingredient key, 0 to 1 000 000; not known where it is left out.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub stock: BTreeMap<String, f64>,
 }
 
 /// The keys under which a household took in what came with other keys.
@@ -56,6 +59,9 @@ impl Cupboard {
         }
         for (key, price) in &self.prices {
             c.range(&format!("prices.{key}"), "A price", *price, 0.0, 10_000.0, "a kilogram");
+        }
+        for (key, grams) in &self.stock {
+            c.range(&format!("stock.{key}"), "What is there", *grams, 0.0, 1_000_000.0, "g");
         }
         c.done(())
     }
@@ -164,7 +170,8 @@ mod tests {
         bad.water = Some(95.0);
         bad.absorption = Some(5.0);
         let twin = OwnIngredient { key: "own-twin".into(), like: "nothing".into(), ..bad.clone() };
-        let cupboard = Cupboard { own: vec![bad, twin], prices: [("salt".into(), -1.0)].into() };
+        let cupboard =
+            Cupboard { own: vec![bad, twin], prices: [("salt".into(), -1.0)].into(), ..Cupboard::default() };
         let paths: Vec<_> =
             cupboard.check(Catalogue::bundled()).unwrap_err().0.into_iter().map(|f| f.path).collect();
         assert_eq!(

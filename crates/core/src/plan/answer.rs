@@ -7,10 +7,10 @@ use jiff::{SignedDuration, Timestamp};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::choose::{Candidate, Choice, Offer, choose};
-use super::problem::{Closed, STEP};
-use super::ways::{Doubtful, WayKind, ways};
-use super::wish::{DayPlan, Taken};
+use super::choose::{Candidate, Choice, Offer, Search, choose, one_of};
+use super::problem::{Closed, Problem, STEP};
+use super::ways::{Doubtful, TakenLane, Way, WayKind, ways};
+use super::wish::{DayPlan, Pins, Taken};
 use crate::day::StepKind;
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
@@ -57,6 +57,9 @@ pub struct PlannedStep {
     pub give: Minutes,
     /// The setting of the oven while it lasts, °C, where it is in one.
     pub oven: Option<f64>,
+    /// How it swells, where it rises: minutes from its beginning, and times the dough without gas.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub swells: Vec<(f64, f64)>,
 }
 
 /// One dough of the plan.
@@ -86,6 +89,12 @@ pub struct OfferAnswer {
     pub ready: Vec<Timestamp>,
     /// Which wait is the tight one: the dough and what it is called.
     pub tight: Option<(usize, String)>,
+    /// How often hands are wanted: what follows on each other within a quarter of an hour is once.
+    pub touches: u32,
+    /// The longest stretch of the day without a touch, asleep left out.
+    pub free: Minutes,
+    /// The doughs as they are made.
+    pub lanes: Vec<TakenLane>,
 }
 
 /// Some days planned.
@@ -104,8 +113,65 @@ pub struct DaysAnswer {
     pub gives_up: Vec<String>,
 }
 
+impl DaysAnswer {
+    /// One of the plans as it is followed; `None` where none has that key.
+    pub fn take(&self, key: &str) -> Option<Taken> {
+        let offer = self.offers.iter().find(|o| o.offer.key == key)?;
+        let doughs = self.doughs.iter().map(|d| d.name.clone()).collect();
+        Some(offer.taken(doughs, offer.offer.changes.clone()))
+    }
+}
+
+impl OfferAnswer {
+    pub(super) fn taken(&self, doughs: Vec<String>, changes: Vec<String>) -> Taken {
+        Taken {
+            key: self.offer.key.clone(),
+            changes,
+            doughs,
+            steps: self.steps.clone(),
+            since: Vec::new(),
+            lanes: self.lanes.clone(),
+        }
+    }
+}
+
+/// What was worked out of the ways of doughs, so that another time or another dough beside it does not ask the engines
+/// again.
+#[derive(Clone, Debug, Default)]
+pub struct KnownWays(Vec<(Formula, Pins, Kitchen, Vec<Way>)>);
+
+/// The most doughs that are remembered.
+const KNOWN_MAX: usize = 24;
+
+impl KnownWays {
+    fn of(
+        &mut self,
+        formula: &Formula,
+        pins: Pins,
+        kitchen: &Kitchen,
+        catalogue: &Catalogue,
+        now: Timestamp,
+    ) -> Vec<Way> {
+        let same =
+            |(f, p, k, _): &&(Formula, Pins, Kitchen, Vec<Way>)| *p == pins && f == formula && k == kitchen;
+        if let Some((.., ways)) = self.0.iter().find(same) {
+            return ways.clone();
+        }
+        let found = ways(formula, pins, kitchen, catalogue, now);
+        if self.0.len() >= KNOWN_MAX {
+            self.0.remove(0);
+        }
+        self.0.push((formula.clone(), pins, kitchen.clone(), found.clone()));
+        found
+    }
+}
+
 /// The doughs with their ways.
-fn candidates(input: &DaysInput, catalogue: &Catalogue) -> Result<Vec<Candidate>, Faults> {
+pub(super) fn candidates(
+    input: &DaysInput,
+    catalogue: &Catalogue,
+    known: &mut KnownWays,
+) -> Result<Vec<Candidate>, Faults> {
     let DaysInput { plan, formulas, kitchen, now } = input;
     plan.check()?;
     kitchen.check()?;
@@ -118,7 +184,7 @@ fn candidates(input: &DaysInput, catalogue: &Catalogue) -> Result<Vec<Candidate>
             c.note(Fault::new("unknown", path, "This formula is not there any more. Choose another."));
             continue;
         };
-        let found = ways(formula, dough.pins, kitchen, catalogue, *now);
+        let found = known.of(formula, dough.pins, kitchen, catalogue, *now);
         if found.is_empty() {
             let text = "This formula does not read at its stations. Mend it on its own page first.";
             c.note(Fault::new("impossible", path, text));
@@ -129,7 +195,8 @@ fn candidates(input: &DaysInput, catalogue: &Catalogue) -> Result<Vec<Candidate>
             name: formula.name.clone(),
             wanted: plan.wanted(dough, &zone),
             ways: found,
-            fixed: dough.fixed.iter().map(|f| (f.id.clone(), plan.step(f.at, &zone))).collect(),
+            fixed: Vec::new(),
+            pinned: dough.fixed.iter().map(|f| (f.id.clone(), plan.step(f.at, &zone))).collect(),
             oven: number(kitchen.oven_names(), &formula.uses.oven),
             mixer: number(kitchen.mixer_names(), &formula.uses.mixer),
         });
@@ -138,100 +205,79 @@ fn candidates(input: &DaysInput, catalogue: &Catalogue) -> Result<Vec<Candidate>
     Ok(candidates)
 }
 
-/// Plans some days.
+/// Some days as they are asked: each dough with its ways, and the hours.
+#[derive(Clone, Debug)]
+pub struct Asked {
+    candidates: Vec<Candidate>,
+    problem: Problem,
+    begins: Timestamp,
+}
+
+impl Asked {
+    /// What is asked, by what is known of the ways already.
+    ///
+    /// # Errors
+    /// Each figure that is out of range, and each dough that has no way at all, by its field.
+    pub fn of(input: &DaysInput, catalogue: &Catalogue, known: &mut KnownWays) -> Result<Asked, Faults> {
+        let candidates = candidates(input, catalogue, known)?;
+        let zone = input.kitchen.zone().unwrap_or(TimeZone::UTC);
+        let problem = input.plan.problem(&input.kitchen, input.now);
+        Ok(Asked { candidates, problem, begins: input.plan.begins(&zone) })
+    }
+
+    /// The plans, as far as is searched for them.
+    pub fn plan(&self, search: Search<'_>) -> DaysAnswer {
+        let Choice { offers, proved, gives_up } = choose(&self.problem, &self.candidates, search);
+        let ways_of =
+            |c: &Candidate| c.ways.iter().map(|w| (w.key.clone(), w.kind, w.changes.clone())).collect();
+        let doughs = self.candidates.iter();
+        DaysAnswer {
+            begins: self.begins,
+            doughs: doughs.map(|c| DoughAnswer { name: c.name.clone(), ways: ways_of(c) }).collect(),
+            offers: offers.into_iter().map(|o| self.on_the_clock(o)).collect(),
+            proved,
+            gives_up,
+        }
+    }
+
+    /// The plan of one combination of ways without a search: in milliseconds, while something is moved. `None` where
+    /// there is none.
+    pub fn quick_of(&self, key: &str) -> Option<OfferAnswer> {
+        let keys: Vec<&str> = key.split('+').collect();
+        let way = |(c, key): (&Candidate, &&str)| c.ways.iter().position(|w| w.key == **key);
+        let ways: Vec<usize> = self.candidates.iter().zip(&keys).map(way).collect::<Option<_>>()?;
+        Some(self.on_the_clock(one_of(&self.problem, &self.candidates, ways)?))
+    }
+
+    fn on_the_clock(&self, offer: Offer) -> OfferAnswer {
+        on_the_clock(offer, &self.candidates, self.begins, &self.problem.closed)
+    }
+}
+
+/// Plans some days, for as long as it takes to prove the best.
 ///
 /// # Errors
-/// Each figure that is out of range, and each dough that has no way at all, by its field.
+/// Those of [`Asked::of`].
 pub fn days(input: &DaysInput, catalogue: &Catalogue) -> Result<DaysAnswer, Faults> {
-    let DaysInput { plan, kitchen, now, .. } = input;
-    let candidates = candidates(input, catalogue)?;
-    let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
-    let begins = plan.begins(&zone);
-    let Choice { offers, proved, gives_up } = choose(&plan.problem(kitchen, *now), &candidates);
-    let ways_of = |c: &Candidate| c.ways.iter().map(|w| (w.key.clone(), w.kind, w.changes.clone())).collect();
-    Ok(DaysAnswer {
-        begins,
-        doughs: candidates.iter().map(|c| DoughAnswer { name: c.name.clone(), ways: ways_of(c) }).collect(),
-        offers: offers.into_iter().map(|o| on_the_clock(o, &candidates, begins)).collect(),
-        proved,
-        gives_up,
-    })
-}
-
-/// What has become of a plan that was taken.
-#[derive(Clone, Debug, Serialize, JsonSchema)]
-pub struct Replanned {
-    /// What is done when from now on, and what was done.
-    pub steps: Vec<PlannedStep>,
-    /// What had to be given up for it, a phrase each.
-    pub gives_up: Vec<String>,
-    /// How far each bread is from where it was before, min; later where it is positive.
-    pub moved: Vec<f64>,
-    /// What stands longer than it should: the dough and what it is called.
-    pub over: Vec<(usize, String)>,
-}
-
-/// Plans the rest of a plan again: what has begun stays as it was, and there are no hands until a moment. The doughs go
-/// the ways that they went.
-///
-/// # Errors
-/// What [`days`] reports; a dough whose formula has lost its way since, by its field.
-pub fn replan(
-    input: &DaysInput,
-    taken: &Taken,
-    busy_until: Option<Timestamp>,
-    catalogue: &Catalogue,
-) -> Result<Option<Replanned>, Faults> {
-    let DaysInput { plan, kitchen, now, .. } = input;
-    let mut candidates = candidates(input, catalogue)?;
-    let begins = plan.begins(&kitchen.zone().unwrap_or(TimeZone::UTC));
-    let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
-    let keys: Vec<&str> = taken.key.split('+').collect();
-    for (n, c) in candidates.iter_mut().enumerate() {
-        let key = keys.get(n).copied().unwrap_or_default();
-        let Some(way) = c.ways.iter().position(|w| w.key == key) else {
-            let text =
-                "Its formula or the kitchen has changed, and it cannot go its way any more. Plan again.";
-            return Err(Fault::new("impossible", format!("doughs.{n}.formula"), text).into());
-        };
-        c.ways = vec![c.ways.swap_remove(way)];
-        c.ways[0].cost = 0;
-        let begun = taken.steps.iter().filter(|s| s.dough == n && s.at <= *now);
-        c.fixed = begun.map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
-    }
-    let mut problem = plan.problem(kitchen, *now);
-    if let Some(until) = busy_until {
-        let to = (minutes(until) / STEP).ceil() as i32;
-        problem.closed.push(Closed { from: problem.begins, to, spares: 0, sleep: false });
-    }
-    let choice = choose(&problem, &candidates);
-    let gives_up = choice.gives_up.clone();
-    let Some(offer) = choice.offers.into_iter().next() else { return Ok(None) };
-    let answer = on_the_clock(offer, &candidates, begins);
-    let ready = |steps: &[PlannedStep], dough: usize| {
-        let cool = steps.iter().rev().find(|s| s.dough == dough && s.kind == StepKind::Cool);
-        cool.map_or(0.0, |s| minutes(s.at) + s.length.0)
-    };
-    let moved = (0..candidates.len()).map(|n| ready(&answer.steps, n) - ready(&taken.steps, n)).collect();
-    let stands = |s: &&PlannedStep| {
-        let task = candidates[s.dough].ways[0].tasks.iter().find(|t| t.id == s.id);
-        task.is_some_and(|t| s.length.0 > t.lasts.latest.0 + STEP)
-    };
-    let over = answer.steps.iter().filter(stands).map(|s| (s.dough, s.title.clone())).collect();
-    Ok(Some(Replanned { steps: answer.steps, gives_up, moved, over }))
+    Ok(Asked::of(input, catalogue, &mut KnownWays::default())?.plan(Search::default()))
 }
 
 /// The ninetieth part of a normal distribution, in standard deviations.
 const NINETY: f64 = 1.2816;
 
-fn on_the_clock(offer: Offer, candidates: &[Candidate], begins: Timestamp) -> OfferAnswer {
+pub(super) fn on_the_clock(
+    offer: Offer,
+    candidates: &[Candidate],
+    begins: Timestamp,
+    closed: &[Closed],
+) -> OfferAnswer {
     let at = |minutes: f64| {
         begins.checked_add(SignedDuration::from_secs((minutes * 60.0).round() as i64)).unwrap_or(begins)
     };
     let mut steps = Vec::new();
     let mut ready = Vec::with_capacity(candidates.len());
     for (dough, (candidate, placed)) in candidates.iter().zip(&offer.plan.lanes).enumerate() {
-        let way = &candidate.ways[offer.ways[dough]];
+        let way = &candidate.ways[offer.ways[dough]].lane;
         let sigma = |id: &str| way.doubtful.iter().find(|d: &&Doubtful| d.id == id).map_or(0.0, |d| d.sigma);
         // A wait that may be ended sooner or later takes up as much of what is not known.
         let give = |start: f64| {
@@ -258,6 +304,7 @@ fn on_the_clock(offer: Offer, candidates: &[Candidate], begins: Timestamp) -> Of
                 hands_on: task.needs.hands,
                 give: Minutes(give(p.start)),
                 oven: task.needs.oven.map(|o| o.dial.0),
+                swells: way.swells.iter().find(|s| s.id == p.id).map_or(Vec::new(), |s| s.course.clone()),
             });
         }
         let cool = placed.iter().rev().find(|p| p.id.starts_with("cool.")).or(placed.last());
@@ -266,11 +313,15 @@ fn on_the_clock(offer: Offer, candidates: &[Candidate], begins: Timestamp) -> Of
     // A deed stands before the wait that begins with it.
     steps.sort_by(|a, b| a.at.cmp(&b.at).then_with(|| b.hands_on.cmp(&a.hands_on)));
     let tight = offer.chance.tight.as_ref().map(|(dough, id)| {
-        let way = &candidates[*dough].ways[offer.ways[*dough]];
+        let way = &candidates[*dough].ways[offer.ways[*dough]].lane;
         let title = way.tasks.iter().find(|t| t.id == *id).map_or(id.clone(), |t| t.title.clone());
         (*dough, title)
     });
+    let (touches, free) = stretches(&steps, closed, begins);
     OfferAnswer {
+        lanes: candidates.iter().zip(&offer.ways).map(|(c, w)| c.ways[*w].lane.clone()).collect(),
+        touches,
+        free,
         hands_on: Minutes(steps.iter().filter(|s| s.hands_on).map(|s| s.length.0).sum()),
         first: steps.first().map_or(begins, |s| s.at),
         ready,
@@ -278,4 +329,27 @@ fn on_the_clock(offer: Offer, candidates: &[Candidate], begins: Timestamp) -> Of
         tight,
         offer,
     }
+}
+
+/// What is nearer than this is one stretch of work, min.
+const ONE_TOUCH: f64 = 15.0;
+
+/// How often hands are wanted, and the longest stretch in between in which nobody sleeps.
+fn stretches(steps: &[PlannedStep], closed: &[Closed], begins: Timestamp) -> (u32, Minutes) {
+    let minute = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
+    let (mut touches, mut free, mut busy_until) = (0, 0.0_f64, f64::NEG_INFINITY);
+    for s in steps.iter().filter(|s| s.hands_on) {
+        let from = minute(s.at);
+        if from - busy_until > ONE_TOUCH {
+            touches += 1;
+            if busy_until.is_finite() {
+                let asleep = closed.iter().filter(|c| c.sleep).map(|c| {
+                    (from.min(f64::from(c.to) * STEP) - busy_until.max(f64::from(c.from) * STEP)).max(0.0)
+                });
+                free = free.max(from - busy_until - asleep.sum::<f64>());
+            }
+        }
+        busy_until = busy_until.max(from + s.length.0);
+    }
+    (touches, Minutes(free))
 }

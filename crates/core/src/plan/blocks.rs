@@ -69,6 +69,19 @@ pub struct At {
     pub minutes: f64,
 }
 
+/// A thing that is taken up over more than one block: a place, a pan.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Hold {
+    /// Which of the problem's things.
+    pub thing: usize,
+    /// From here on.
+    pub from: At,
+    /// To here.
+    pub to: At,
+    /// How much of its room.
+    pub takes: i32,
+}
+
 /// One dough in blocks.
 #[derive(Clone, Debug, Default)]
 pub struct Blocks {
@@ -76,14 +89,20 @@ pub struct Blocks {
     pub blocks: Vec<Block>,
     /// What holds them together.
     pub links: Vec<Link>,
+    /// Which oven it bakes in.
+    pub oven: usize,
+    /// What is taken up from one block to another.
+    pub holds: Vec<Hold>,
     /// Where each task begins and ends, in the order of the tasks.
     pub tasks: Vec<(At, At)>,
     /// When the bread is ready to cut.
     pub ready: Option<At>,
     /// When the bread is wanted.
     pub wanted: Wanted,
-    /// Blocks that begin at a step and nowhere else: they have begun, or the baker has set them.
+    /// Blocks that have begun, and at which step.
     pub given: Vec<Option<i32>>,
+    /// Steps at which a block is wanted to begin, and at no other.
+    pub pinned: Vec<(usize, i32)>,
 }
 
 fn steps(minutes: f64) -> i32 {
@@ -101,7 +120,12 @@ fn last_step(minutes: f64) -> i32 {
 impl Blocks {
     /// A dough in blocks. A task that hangs on one that is not there is left out.
     pub fn of(lane: &Lane) -> Blocks {
-        let mut all = Blocks { wanted: lane.wanted, blocks: vec![Block::default()], ..Blocks::default() };
+        let mut all = Blocks {
+            wanted: lane.wanted,
+            oven: lane.oven,
+            blocks: vec![Block::default()],
+            ..Blocks::default()
+        };
         let nowhere = At { block: 0, minutes: f64::NAN };
         all.tasks = vec![(nowhere, nowhere); lane.tasks.len()];
         let mut waiting: Vec<usize> = (0..lane.tasks.len()).collect();
@@ -122,6 +146,23 @@ impl Blocks {
             // Of several in one block the first is what it begins by.
             if !minutes.is_nan() && all.given[block].is_none() {
                 all.given[block] = Some(step - steps(minutes));
+            }
+        }
+        for (id, step) in &lane.pinned {
+            let n = lane.tasks.iter().position(|t| t.id == *id);
+            if let Some((At { block, minutes }, _)) =
+                n.map(|n| all.tasks[n]).filter(|(a, _)| !a.minutes.is_nan())
+            {
+                all.pinned.push((block, step - steps(minutes)));
+            }
+        }
+        for hold in &lane.holds {
+            let of = |id: &str| {
+                let n = lane.tasks.iter().position(|t| t.id == id)?;
+                Some(all.tasks[n]).filter(|(start, _)| !start.minutes.is_nan())
+            };
+            if let (Some((from, _)), Some((_, to))) = (of(&hold.from), of(&hold.to)) {
+                all.holds.push(Hold { thing: hold.thing, from, to, takes: hold.takes });
             }
         }
         let over = |kinds: &dyn Fn(StepKind) -> bool| {
@@ -243,7 +284,7 @@ mod tests {
         let on = Task::deed("oven-on", StepKind::Oven, "Oven on", 1.0);
         day.beside(on, Moment::end("bulk").later(-30.0), Moves::within(20.0, 0.0));
         let tasks = day.into_tasks();
-        let lane = Lane { tasks, wanted: Wanted::AnyTime, fixed: Vec::new(), oven: 0, mixer: 0 };
+        let lane = Lane { tasks, wanted: Wanted::AnyTime, ..Lane::default() };
         let blocks = Blocks::of(&lane);
         assert_eq!(blocks.blocks.len(), 3, "mix; shape; oven on");
         assert_eq!(blocks.blocks[0].hands, [Use { from: 0, lasts: 4 }]);

@@ -3,14 +3,16 @@
 
 use std::cmp::Reverse;
 use std::collections::{BTreeMap, BinaryHeap, HashSet};
+use std::sync::atomic::{AtomicBool, Ordering};
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::blocks::Blocks;
 use super::chance::{Chance, chance};
 use super::problem::{Lane, Outcome, Problem, Solved, Wanted};
-use super::search::solve;
-use super::ways::{Way, WayKind};
+use super::search::{Effort, best_of, least, quick};
+use super::ways::{TakenLane, Way, WayKind};
 
 /// A dough with its ways, as it is to be planned.
 #[derive(Clone, Debug)]
@@ -21,8 +23,10 @@ pub struct Candidate {
     pub wanted: Wanted,
     /// Its ways.
     pub ways: Vec<Way>,
-    /// Tasks that begin at a step and nowhere else.
+    /// Tasks that have begun, and at which step.
     pub fixed: Vec<(String, i32)>,
+    /// Tasks that are wanted at a step.
+    pub pinned: Vec<(String, i32)>,
     /// Its oven's number.
     pub oven: usize,
     /// Its mixer's number.
@@ -59,42 +63,56 @@ pub struct Choice {
 
 /// Looks of the solver at one combination.
 const LOOKS: u64 = 30_000;
-/// The most combinations that are tried.
-const TRIES: usize = 14;
+/// The most combinations that are laid out, and of those the most that are searched.
+const TRIES: usize = 60;
 /// The most plans that are offered.
 const OFFERS: usize = 4;
 /// Under this chance a plan is not offered first where another holds better.
 const FIRST: f64 = 67.0;
 
+/// How long is searched for the best plan.
+#[derive(Clone, Copy, Default)]
+pub struct Search<'a> {
+    /// Only what is found without a search, in milliseconds: the plans are not proved.
+    pub quick: bool,
+    /// Set by somebody who has had enough: the best that was found until then is offered.
+    pub stop: Option<&'a AtomicBool>,
+}
+
 fn lane(c: &Candidate, way: usize, wanted: Wanted) -> Lane {
-    Lane { tasks: c.ways[way].tasks.clone(), wanted, fixed: c.fixed.clone(), oven: c.oven, mixer: c.mixer }
+    let TakenLane { tasks, holds, .. } = &c.ways[way].lane;
+    Lane {
+        tasks: tasks.clone(),
+        wanted,
+        fixed: c.fixed.clone(),
+        pinned: c.pinned.clone(),
+        oven: c.oven,
+        mixer: c.mixer,
+        holds: holds.clone(),
+    }
 }
 
 /// Plans all doughs: the best plans of different kinds, or what stands in their way.
-pub fn choose(base: &Problem, candidates: &[Candidate]) -> Choice {
+pub fn choose(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
     let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
-    let tried = offers(base, candidates, &asked, TRIES);
+    let tried = offers(base, candidates, &asked, search);
     if !tried.0.is_empty() || candidates.is_empty() {
         return Choice { offers: in_order(tried.0), proved: tried.1, gives_up: Vec::new() };
     }
-    nearest(base, candidates, &asked)
+    nearest(base, candidates, &asked, search)
 }
 
-/// What each way of each dough costs alone; none for those that have no plan.
+/// The ways of each dough, the cheapest first, by what each costs at least; those that have no plan are left out.
 fn alone(base: &Problem, candidates: &[Candidate], asked: &[Wanted]) -> Vec<Vec<(i32, usize)>> {
     candidates
         .iter()
         .zip(asked)
         .map(|(c, wanted)| {
-            let mut all: Vec<(i32, usize)> = (0..c.ways.len())
-                .filter_map(|way| {
-                    let problem = Problem { lanes: vec![lane(c, way, *wanted)], ..base.clone() };
-                    match solve(&problem, LOOKS / 8) {
-                        Outcome::Found(plan) => Some((plan.cost + c.ways[way].cost, way)),
-                        Outcome::Impossible | Outcome::GaveUp => None,
-                    }
-                })
-                .collect();
+            let least = |way: usize| {
+                let problem = Problem { lanes: vec![lane(c, way, *wanted)], ..base.clone() };
+                Some((least(&problem)? + c.ways[way].cost, way))
+            };
+            let mut all: Vec<(i32, usize)> = (0..c.ways.len()).filter_map(least).collect();
             all.sort_unstable();
             all
         })
@@ -106,82 +124,150 @@ fn kinds(candidates: &[Candidate], ways: &[usize]) -> Vec<WayKind> {
     candidates.iter().zip(ways).map(|(c, w)| c.ways[*w].kind).collect()
 }
 
-/// The best plan of each kind, from the cheapest combination on, and whether the first is proved the best.
-fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], tries: usize) -> (Vec<Offer>, bool) {
+/// Combinations of ways, from the one that may be cheapest on.
+struct Combinations {
+    each: Vec<Vec<(i32, usize)>>,
+    heap: BinaryHeap<Reverse<(i32, Vec<usize>)>>,
+    seen: HashSet<Vec<usize>>,
+}
+
+impl Combinations {
+    fn of(each: Vec<Vec<(i32, usize)>>) -> Self {
+        let first = vec![0; each.len()];
+        let mut all = Combinations { each, heap: BinaryHeap::new(), seen: HashSet::new() };
+        all.put(first);
+        all
+    }
+
+    fn put(&mut self, at: Vec<usize>) {
+        let within = at.iter().zip(&self.each).all(|(n, e)| *n < e.len());
+        if within && self.seen.insert(at.clone()) {
+            let sum = at.iter().zip(&self.each).map(|(n, e)| e[*n].0).sum();
+            self.heap.push(Reverse((sum, at)));
+        }
+    }
+}
+
+impl Iterator for Combinations {
+    /// What it costs at least, and the ways.
+    type Item = (i32, Vec<usize>);
+
+    fn next(&mut self) -> Option<Self::Item> {
+        let Reverse((least, at)) = self.heap.pop()?;
+        for n in 0..at.len() {
+            let mut next = at.clone();
+            next[n] += 1;
+            self.put(next);
+        }
+        Some((least, at.iter().zip(&self.each).map(|(n, e)| e[*n].1).collect()))
+    }
+}
+
+/// A plan for one combination of ways.
+struct Found {
+    ways: Vec<usize>,
+    plan: Solved,
+    cost: i32,
+}
+
+/// The best plan of each kind, and whether the first is proved the best: all combinations that may be better than the
+/// best are laid out without a search; then those that may still be better are searched, for a better plan or the proof
+/// that there is none.
+fn offers(
+    base: &Problem,
+    candidates: &[Candidate],
+    asked: &[Wanted],
+    search: Search<'_>,
+) -> (Vec<Offer>, bool) {
     let each = alone(base, candidates, asked);
     if each.iter().any(Vec::is_empty) {
         return (Vec::new(), true);
     }
-    let bound = |at: &[usize]| -> i32 { at.iter().zip(&each).map(|(n, e)| e[*n].0).sum() };
-    let mut heap = BinaryHeap::new();
-    let mut seen = HashSet::new();
-    let first = vec![0; candidates.len()];
-    heap.push(Reverse((bound(&first), first.clone())));
-    seen.insert(first);
-    let mut best: BTreeMap<Vec<WayKind>, Offer> = BTreeMap::new();
-    let mut least = i32::MAX;
-    let (mut proved, mut tried) = (true, 0);
-    while let Some(Reverse((at_least, at))) = heap.pop() {
-        let enough = best.len() >= OFFERS;
-        if tried >= tries || (at_least >= least && enough) {
+    let problem = |ways: &[usize]| Problem {
+        lanes: candidates.iter().zip(ways).zip(asked).map(|((c, w), wanted)| lane(c, *w, *wanted)).collect(),
+        ..base.clone()
+    };
+    let changed = |ways: &[usize]| candidates.iter().zip(ways).map(|(c, w)| c.ways[*w].cost).sum::<i32>();
+    let stopped = || search.stop.is_some_and(|s| s.load(Ordering::Relaxed));
+    let mut best: BTreeMap<Vec<WayKind>, Found> = BTreeMap::new();
+    let keep = |best: &mut BTreeMap<Vec<WayKind>, Found>, found: Found| {
+        let kinds = kinds(candidates, &found.ways);
+        if best.get(&kinds).is_none_or(|known| found.cost < known.cost) {
+            best.insert(kinds, found);
+        }
+    };
+    let mut open: Vec<(i32, Vec<usize>)> = Vec::new();
+    let (mut least, mut proved) = (i32::MAX, true);
+    for (n, (at_least, ways)) in Combinations::of(each).enumerate() {
+        if at_least >= least && best.len() >= OFFERS {
+            break;
+        }
+        if n >= TRIES || (stopped() && !best.is_empty()) {
             proved &= at_least >= least;
             break;
         }
-        for n in 0..at.len() {
-            let mut next = at.clone();
-            next[n] += 1;
-            if next[n] < each[n].len() && seen.insert(next.clone()) {
-                heap.push(Reverse((bound(&next), next)));
+        if let Some(plan) = quick(&problem(&ways)) {
+            let cost = plan.cost + changed(&ways);
+            least = least.min(cost);
+            if !plan.proved {
+                open.push((at_least, ways.clone()));
             }
-        }
-        let ways: Vec<usize> = at.iter().zip(&each).map(|(n, e)| e[*n].1).collect();
-        let kinds = kinds(candidates, &ways);
-        // Of one kind the cheaper is enough, unless it may still be beaten.
-        if best.get(&kinds).is_some_and(|o| o.cost <= at_least) {
-            continue;
-        }
-        tried += 1;
-        let lanes =
-            candidates.iter().zip(&ways).zip(asked).map(|((c, w), wanted)| lane(c, *w, *wanted)).collect();
-        let problem = Problem { lanes, ..base.clone() };
-        // What is beside the best is shown, not proved.
-        let looks = if least == i32::MAX { LOOKS } else { LOOKS / 8 };
-        let Outcome::Found(plan) = solve(&problem, looks) else {
-            proved = false;
-            continue;
-        };
-        let changes: i32 = candidates.iter().zip(&ways).map(|(c, w)| c.ways[*w].cost).sum();
-        let cost = plan.cost + changes;
-        if !plan.proved && at_least < least.min(cost) {
-            proved = false;
-        }
-        least = least.min(cost);
-        let doubtful: Vec<_> =
-            candidates.iter().zip(&ways).map(|(c, w)| c.ways[*w].doubtful.as_slice()).collect();
-        let said = candidates.iter().zip(&ways).filter(|(c, w)| !c.ways[**w].changes.is_empty());
-        let offer = Offer {
-            key: candidates
-                .iter()
-                .zip(&ways)
-                .map(|(c, w)| c.ways[*w].key.as_str())
-                .collect::<Vec<_>>()
-                .join("+"),
-            changes: said.map(|(c, w)| format!("{}: {}.", c.name, c.ways[*w].changes)).collect(),
-            chance: chance(&problem, &doubtful, &plan),
-            ways,
-            plan,
-            cost,
-        };
-        match best.get_mut(&kinds) {
-            Some(known) if known.cost <= offer.cost => {}
-            Some(known) => *known = offer,
-            None => drop(best.insert(kinds, offer)),
+            keep(&mut best, Found { ways, plan, cost });
+        } else {
+            open.push((at_least, ways));
         }
     }
-    let mut all: Vec<Offer> = best.into_values().collect();
+    for (at_least, ways) in open {
+        if at_least >= least {
+            continue;
+        }
+        if search.quick {
+            proved = false;
+            break;
+        }
+        let (all, changed) = (problem(&ways), changed(&ways));
+        let blocks: Vec<Blocks> = all.lanes.iter().map(Blocks::of).collect();
+        let effort = Effort { looks: LOOKS, stop: search.stop };
+        match best_of(&all, &blocks, least.checked_sub(changed), effort) {
+            Outcome::Found(plan) => {
+                let cost = plan.cost + changed;
+                proved &= plan.proved;
+                least = least.min(cost);
+                keep(&mut best, Found { ways, plan, cost });
+            }
+            Outcome::Impossible => {}
+            Outcome::GaveUp => proved = false,
+        }
+    }
+    let mut all: Vec<Found> = best.into_values().collect();
     all.sort_by_key(|o| o.cost);
     all.truncate(OFFERS);
-    (all, proved)
+    (all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f)).collect(), proved)
+}
+
+/// The plan of one combination without a search.
+pub(super) fn one_of(base: &Problem, candidates: &[Candidate], ways: Vec<usize>) -> Option<Offer> {
+    let lanes = candidates.iter().zip(&ways).map(|(c, w)| lane(c, *w, c.wanted)).collect();
+    let problem = Problem { lanes, ..base.clone() };
+    let plan = quick(&problem)?;
+    let changed: i32 = candidates.iter().zip(&ways).map(|(c, w)| c.ways[*w].cost).sum();
+    let cost = plan.cost + changed;
+    Some(offer(&problem, candidates, Found { ways, plan, cost }))
+}
+
+fn offer(problem: &Problem, candidates: &[Candidate], found: Found) -> Offer {
+    let Found { ways, plan, cost } = found;
+    let chosen = || candidates.iter().zip(&ways).map(|(c, w)| (c, &c.ways[*w]));
+    let doubtful: Vec<_> = chosen().map(|(_, w)| w.lane.doubtful.as_slice()).collect();
+    let said = chosen().filter(|(_, w)| !w.changes.is_empty());
+    Offer {
+        key: chosen().map(|(_, w)| w.key.as_str()).collect::<Vec<_>>().join("+"),
+        changes: said.map(|(c, w)| format!("{}: {}.", c.name, w.changes)).collect(),
+        chance: chance(problem, &doubtful, &plan),
+        ways,
+        plan,
+        cost,
+    }
 }
 
 /// The plan that costs least stands first, unless it fails too often where another holds.
@@ -195,39 +281,58 @@ fn in_order(mut offers: Vec<Offer>) -> Vec<Offer> {
     offers
 }
 
-/// The fewest wishes that have to be given up, and the plans without them.
-fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted]) -> Choice {
-    // Each wish on its own, sleep and absence after the times; then two together.
-    let wishes: Vec<usize> = (0..candidates.len()).filter(|n| asked[*n] != Wanted::AnyTime).collect();
-    let (sleep, away) = (candidates.len(), candidates.len() + 1);
-    let mut all: Vec<Vec<usize>> = wishes.iter().map(|n| vec![*n]).collect();
-    let has = |asleep: bool| base.closed.iter().any(|c| c.sleep == asleep);
-    all.extend(has(true).then(|| vec![sleep]));
-    all.extend(has(false).then(|| vec![away]));
-    let single: Vec<usize> = all.iter().map(|s| s[0]).collect();
+/// Something that may have to be given up.
+#[derive(Clone, Copy, PartialEq)]
+enum Wish {
+    /// The time that is set for a step of a dough.
+    Step(usize),
+    /// The time at which a dough's bread is wanted.
+    Time(usize),
+    /// A night's sleep.
+    Sleep,
+    /// The hours away.
+    Away,
+}
+
+/// The fewest wishes that have to be given up, and the plans without them: each on its own, steps and times first and
+/// sleep and absence after them; then two together.
+fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Choice {
+    let has = |asleep: bool| base.closed.iter().any(|c| c.sleep == asleep && !c.certain);
+    let set = (0..candidates.len()).filter(|n| !candidates[*n].pinned.is_empty()).map(Wish::Step);
+    let timed = (0..candidates.len()).filter(|n| asked[*n] != Wanted::AnyTime).map(Wish::Time);
+    let hours = has(true).then_some(Wish::Sleep).into_iter().chain(has(false).then_some(Wish::Away));
+    let single: Vec<Wish> = set.chain(timed).chain(hours).collect();
+    let mut all: Vec<Vec<Wish>> = single.iter().map(|w| vec![*w]).collect();
     for (i, a) in single.iter().enumerate() {
         all.extend(single[i + 1..].iter().map(|b| vec![*a, *b]));
     }
     for set in all {
         let mut problem = base.clone();
-        problem.closed.retain(|c| !set.contains(if c.sleep { &sleep } else { &away }));
+        let hours = |sleep: bool| if sleep { Wish::Sleep } else { Wish::Away };
+        problem.closed.retain(|c| c.certain || !set.contains(&hours(c.sleep)));
+        let mut freed = candidates.to_vec();
+        for (_, c) in freed.iter_mut().enumerate().filter(|(n, _)| set.contains(&Wish::Step(*n))) {
+            c.pinned.clear();
+        }
         // A bread that cannot be there at its time is best there before it.
         let without = |soft: fn(Wanted) -> Wanted| -> Vec<Wanted> {
-            asked.iter().enumerate().map(|(n, w)| if set.contains(&n) { soft(*w) } else { *w }).collect()
+            let given_up = |n: usize| set.contains(&Wish::Time(n));
+            asked.iter().enumerate().map(|(n, w)| if given_up(n) { soft(*w) } else { *w }).collect()
         };
         let sooner = without(|w| match w {
             Wanted::At(t) => Wanted::By(t),
             _ => Wanted::AnyTime,
         });
-        let (mut found, mut proved) = offers(&problem, candidates, &sooner, 3);
+        let (mut found, mut proved) = offers(&problem, &freed, &sooner, search);
         if found.is_empty() {
-            (found, proved) = offers(&problem, candidates, &without(|_| Wanted::AnyTime), 3);
+            (found, proved) = offers(&problem, &freed, &without(|_| Wanted::AnyTime), search);
         }
         if !found.is_empty() {
-            let says = |n: &usize| match *n {
-                n if n == sleep => "a night's sleep".to_owned(),
-                n if n == away => "the hours away".to_owned(),
-                n => format!("the time at which {} is wanted", candidates[n].name),
+            let says = |wish: &Wish| match wish {
+                Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
+                Wish::Time(n) => format!("the time at which {} is wanted", candidates[*n].name),
+                Wish::Sleep => "a night's sleep".to_owned(),
+                Wish::Away => "the hours away".to_owned(),
             };
             return Choice { offers: in_order(found), proved, gives_up: set.iter().map(says).collect() };
         }

@@ -1,19 +1,30 @@
 //! The day: several doughs, one household's hands and ovens, and a life beside them.
 
+mod alone;
 mod answer;
 mod blocks;
 mod chance;
 mod choose;
 mod model;
+mod otherwise;
 mod problem;
 mod search;
+mod shopping;
+mod standing;
+mod terms;
+mod things;
 mod ways;
 mod wish;
 
-pub use answer::{DaysAnswer, DaysInput, DoughAnswer, OfferAnswer, PlannedStep, Replanned, days, replan};
+pub use answer::{Asked, DaysAnswer, DaysInput, DoughAnswer, KnownWays, OfferAnswer, PlannedStep, days};
 pub use chance::Chance;
-pub use choose::{Candidate, Choice, Offer, choose};
-pub use problem::{Closed, Costs, Lane, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};
-pub use search::solve;
-pub use ways::{Doubtful, Way, WayKind, ways};
-pub use wish::{DAYS_MAX, DOUGHS_MAX, DayPlan, Exception, Fixed, Pins, PlanDough, Taken, WantedAs};
+pub use choose::{Candidate, Choice, Offer, Search, choose};
+pub use otherwise::{Onward, Otherwise, ReplanInput, Replanned, replan};
+pub use problem::{Closed, Costs, Lane, LaneHold, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};
+pub use search::{quick, solve};
+pub use shopping::{Needed, shopping, shopping_of};
+pub use ways::{Doubtful, TakenLane, Way, WayKind, ways};
+pub use wish::{
+    DAYS_MAX, DOUGHS_MAX, DayPlan, EXCEPTIONS_MAX, Exception, Fixed, Pins, PlanDough, Taken, Told, ToldStep,
+    WantedAs,
+};

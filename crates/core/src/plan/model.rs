@@ -2,25 +2,12 @@
 
 use pumpkin_constraints as constraints;
 use pumpkin_core::Solver;
-use pumpkin_core::variables::{AffineView, DomainId, TransformableVariable};
+use pumpkin_core::variables::{AffineView, DomainId, Literal, TransformableVariable};
 
-use super::blocks::{Block, Blocks, Link, Use};
-use super::problem::{Problem, STEP, TOGETHER, Wanted};
-
-/// What a step off the wished time costs.
-const OFF_WISH: i32 = 2000;
-/// How far a bread may be from when it is wanted at a time, in steps.
-const NEAR_WISH: i32 = 6;
-/// What a step of hands taken from sleep or absence costs.
-const SPARED: i32 = 1000;
-/// What it costs to end a wait where it would just be too early or too late.
-const OFF_BEST: f64 = 480.0;
-/// How long after hands are back a dough that stands over its time may still be seen to, in steps: others come first.
-const HELD_UP: i32 = 6;
-/// Steps of a quarter of an hour: what is shorter is no better.
-const SPAN: i32 = 3;
-/// Steps between two settings of one oven.
-const RESET: i32 = 2;
+use super::blocks::{Block, Blocks, Hold, Use};
+use super::problem::{Problem, STEP, TOGETHER};
+use super::standing::RESET;
+use super::terms::{HEATS, KEEPS_HOT, NEAR_WISH, OFF_WISH, SPAN, SPARED, Terms, weights};
 
 pub(super) type Var = AffineView<DomainId>;
 
@@ -77,40 +64,15 @@ impl<'p> Model<'p> {
         self.most += most;
     }
 
-    /// The steps at which a block may begin, and what each costs in hours that are spared.
-    fn domain(&mut self, blocks: &Blocks, n: usize, pinned: Option<i32>) -> Option<DomainId> {
-        if let Some(given) = blocks.given[n] {
-            // What has begun is not asked whether it may.
-            return Some(self.solver.new_bounded_integer(given, given));
-        }
-        let block = &blocks.blocks[n];
-        let first = self.problem.begins - block.reach.0;
-        let last = self.problem.length - block.reach.1;
-        let spared = |start: i32| -> Option<i32> {
-            let mut sum = 0;
-            for hands in &block.hands {
-                let (from, to) = (start + hands.from, start + hands.from + hands.lasts);
-                for closed in &self.problem.closed {
-                    let within = to.min(closed.to) - from.max(closed.from);
-                    if within > closed.spares.max(0) {
-                        return None;
-                    }
-                    sum += within.max(0);
-                }
-            }
-            Some(sum)
-        };
-        let at = |s: &i32| pinned.is_none_or(|p| p == *s);
-        let open: Vec<(i32, i32)> = (first..=last).filter(at).filter_map(|s| Some((s, spared(s)?))).collect();
-        if open.is_empty() {
-            return None;
-        }
+    /// The step at which a block begins, of those that are open to it, and what it costs in hours that are spared.
+    fn start(&mut self, open: &[(i32, i32)]) -> DomainId {
         let dear = open.iter().map(|(_, c)| *c).max().unwrap_or(0);
         let start = self.solver.new_sparse_integer(open.iter().map(|(s, _)| *s).collect::<Vec<i32>>());
         if dear > 0 {
             // The cost of each start, by its place in the list from the first step on.
+            let (first, last) = (open[0].0, open[open.len() - 1].0);
             let mut by_start = vec![0; (last - first + 1) as usize];
-            for (s, c) in &open {
+            for (s, c) in open {
                 by_start[(s - first) as usize] = *c;
             }
             let cost = self.solver.new_bounded_integer(0, dear);
@@ -120,86 +82,46 @@ impl<'p> Model<'p> {
             self.solver.add_constraint(constraints::element(start.offset(-first), array, cost, tag)).post();
             self.costs(cost.scaled(SPARED), i64::from(dear) * i64::from(SPARED));
         }
-        Some(start)
+        start
     }
 
     /// One dough: its blocks, what holds them together, when it is wanted, and what is known of what it costs.
-    pub(super) fn lane(&mut self, blocks: &Blocks, pinned: Option<&Vec<i32>>, least: i32) -> bool {
-        let mut starts = Vec::with_capacity(blocks.blocks.len());
-        for n in 0..blocks.blocks.len() {
-            match self.domain(blocks, n, pinned.map(|p| p[n])) {
-                Some(start) => starts.push(start),
-                None => return false,
-            }
-        }
-        for link in &blocks.links {
+    pub(super) fn lane(&mut self, terms: &Terms, least: i32) -> bool {
+        let starts: Vec<DomainId> = terms.open.iter().map(|open| self.start(open)).collect();
+        for link in terms.links.iter().flatten() {
             let (from, to) = (starts[link.from], starts[link.to]);
-            let link = match (blocks.given[link.from], blocks.given[link.to]) {
-                // What is done is done.
-                (_, Some(_)) => continue,
-                // What stands already, and cannot be ended before now, is ended late rather than never.
-                (Some(began), None) => {
-                    let soonest = self.problem.begins - blocks.blocks[link.to].reach.0 - began;
-                    let closed = self.problem.closed.iter().filter(|c| c.from <= self.problem.begins);
-                    let held = closed.map(|c| c.to - began).max().unwrap_or(0);
-                    Link { latest: link.latest.max(soonest).max(held + HELD_UP), ..*link }
-                }
-                (None, None) => *link,
-            };
             self.at_most(to, from, link.latest);
             self.at_most(from, to, -link.earliest);
-            let (sooner, later) = (link.best - link.earliest, link.latest - link.best);
-            if !link.waits {
-                self.over(vec![from.scaled(1), to.scaled(-1)], -link.best, sooner, 1);
-                self.over(vec![to.scaled(1), from.scaled(-1)], link.best, later, 1);
-            }
-            if link.waits && sooner + later > 0 {
-                let weight = |room: i32| ((OFF_BEST / f64::from(room.max(1))).round() as i32).max(2);
-                // A day in the fridge is not planned to its last hour: what is far counts as what is usual.
-                self.over(vec![from.scaled(1), to.scaled(-1)], -link.best, sooner, weight(sooner));
-                self.over(vec![to.scaled(1), from.scaled(-1)], link.best, later, weight(later));
-            }
+            let (sooner, later) = weights(link);
+            self.over(vec![from.scaled(1), to.scaled(-1)], -link.best, link.best - link.earliest, sooner);
+            self.over(vec![to.scaled(1), from.scaled(-1)], link.best, link.latest - link.best, later);
         }
-        if let Some(ready) = blocks.ready {
-            let start = starts[ready.block];
-            let after = (ready.minutes / STEP).ceil() as i32;
-            let tag = self.solver.new_constraint_tag();
-            let (low, high) = match blocks.wanted {
-                Wanted::AnyTime => (i32::MIN, i32::MAX),
-                Wanted::At(t) => (t - NEAR_WISH - after, t + NEAR_WISH - after),
-                Wanted::By(t) => (i32::MIN, t - after),
-                Wanted::NotBefore(t) => (t - after, i32::MAX),
-            };
-            if low > i32::MIN {
-                self.solver
-                    .add_constraint(constraints::less_than_or_equals(vec![start.scaled(-1)], -low, tag))
-                    .post();
-            }
-            if high < i32::MAX {
-                self.solver
-                    .add_constraint(constraints::less_than_or_equals(vec![start.scaled(1)], high, tag))
-                    .post();
-            }
-            if let Wanted::At(t) = blocks.wanted {
-                self.over(vec![start.scaled(1)], t - after, NEAR_WISH, OFF_WISH);
-                self.over(vec![start.scaled(-1)], after - t, NEAR_WISH, OFF_WISH);
-            }
-        }
-        // Of two plans that are as good, the one that is shorter, by quarters of an hour.
         let length = self.problem.length;
-        if let Some(ready) = blocks.ready {
+        if let Some(ready) = terms.ready {
+            let start = starts[ready.block];
+            if ready.low > i32::MIN {
+                self.bound(start.scaled(-1), -ready.low);
+            }
+            if ready.high < i32::MAX {
+                self.bound(start.scaled(1), ready.high);
+            }
+            if let Some(at) = ready.at {
+                self.over(vec![start.scaled(1)], at, NEAR_WISH, OFF_WISH);
+                self.over(vec![start.scaled(-1)], -at, NEAR_WISH, OFF_WISH);
+            }
+            // Of two plans that are as good, the one that is shorter, by quarters of an hour.
             let span = self.solver.new_bounded_integer(0, length / SPAN + 1);
             let tag = self.solver.new_constraint_tag();
-            let terms = vec![starts[ready.block].scaled(1), starts[0].scaled(-1), span.scaled(-SPAN)];
-            self.solver.add_constraint(constraints::less_than_or_equals(terms, 0, tag)).post();
+            let sum = vec![start.scaled(1), starts[0].scaled(-1), span.scaled(-SPAN)];
+            self.solver.add_constraint(constraints::less_than_or_equals(sum, 0, tag)).post();
             self.costs(span.scaled(1), i64::from(length / SPAN + 1));
         }
-        if blocks.wanted != Wanted::AnyTime {
+        if let Some(length) = terms.late {
             // As late as its wish allows: nobody begins sooner than need be.
             let late = self.solver.new_bounded_integer(0, length / SPAN + 1);
             let tag = self.solver.new_constraint_tag();
-            let terms = vec![starts[0].scaled(-1), late.scaled(-SPAN)];
-            self.solver.add_constraint(constraints::less_than_or_equals(terms, -length, tag)).post();
+            let sum = vec![starts[0].scaled(-1), late.scaled(-SPAN)];
+            self.solver.add_constraint(constraints::less_than_or_equals(sum, -length, tag)).post();
             self.costs(late.scaled(1), i64::from(length / SPAN + 1));
         }
         self.starts.push(starts);
@@ -208,14 +130,20 @@ impl<'p> Model<'p> {
             return false;
         }
         let cost = self.solver.new_bounded_integer(least.max(0), most);
-        let mut terms = std::mem::take(&mut self.terms);
-        terms.push(cost.scaled(-1));
+        let mut sum = std::mem::take(&mut self.terms);
+        sum.push(cost.scaled(-1));
         let tag = self.solver.new_constraint_tag();
-        self.solver.add_constraint(constraints::less_than_or_equals(terms, 0, tag)).post();
+        self.solver.add_constraint(constraints::less_than_or_equals(sum, 0, tag)).post();
         self.all_most += i64::from(most);
         self.most = 0;
         self.lanes.push(cost);
         true
+    }
+
+    /// `term <= most`.
+    fn bound(&mut self, term: Var, most: i32) {
+        let tag = self.solver.new_constraint_tag();
+        self.solver.add_constraint(constraints::less_than_or_equals(vec![term], most, tag)).post();
     }
 
     /// Everything that is taken up in the same way, one at a time. The solver's own constraint for that (0.5.0) ends in
@@ -266,6 +194,77 @@ impl<'p> Model<'p> {
         for oven in 0..self.problem.ovens.len() {
             self.oven(all, oven);
         }
+        for thing in 0..self.problem.things.len() {
+            self.thing(all, thing);
+        }
+    }
+
+    /// `left <= right + most` where a literal holds.
+    fn at_most_if(&mut self, left: DomainId, right: DomainId, most: i32, holds: Literal) {
+        let tag = self.solver.new_constraint_tag();
+        let terms = vec![left.scaled(1), right.scaled(-1)];
+        self.solver.add_constraint(constraints::less_than_or_equals(terms, most, tag)).implied_by(holds);
+    }
+
+    /// A place or a pan: of so many doughs that they are one too many for it, two are not there at the same time.
+    fn thing(&mut self, all: &[Blocks], thing: usize) {
+        let room = self.problem.things[thing];
+        let mut holds: Vec<(usize, Hold)> = Vec::new();
+        for (lane, blocks) in all.iter().enumerate() {
+            holds.extend(blocks.holds.iter().filter(|h| h.thing == thing).map(|h| (lane, *h)));
+        }
+        let ends = |h: &Hold| (h.to.minutes / STEP - 1e-9).ceil() as i32;
+        let begins = |h: &Hold| (h.from.minutes / STEP + 1e-9).floor() as i32;
+        let mut apart: Vec<Vec<Option<Literal>>> = vec![vec![None; holds.len()]; holds.len()];
+        for (i, (lane, one)) in holds.iter().enumerate() {
+            for (j, (other_lane, other)) in holds.iter().enumerate().filter(|(j, _)| *j != i) {
+                // The one is out before the other comes.
+                let before = self.solver.new_literal();
+                let (from, to) =
+                    (self.starts[*lane][one.to.block], self.starts[*other_lane][other.from.block]);
+                self.at_most_if(from, to, begins(other) - ends(one), before);
+                apart[i][j] = Some(before);
+            }
+        }
+        for set in too_many(&holds.iter().map(|(_, h)| h.takes).collect::<Vec<_>>(), room) {
+            let pairs = set.iter().flat_map(|i| set.iter().map(move |j| (*i, *j)));
+            let clause: Vec<_> =
+                pairs.filter_map(|(i, j)| apart[i][j]).map(|l| l.get_true_predicate()).collect();
+            let tag = self.solver.new_constraint_tag();
+            self.solver.add_clause(clause, tag);
+        }
+    }
+
+    /// How often the ovens are heated: each bake finds its oven cold, or one before it has left it hot.
+    pub(super) fn heatings(&mut self, all: &[Blocks]) -> Vec<Var> {
+        let mut baking: Vec<(usize, DomainId, Use)> = Vec::new();
+        for (lane, blocks) in all.iter().enumerate() {
+            let oven = self.problem.lanes[lane].oven;
+            for (n, block) in blocks.blocks.iter().enumerate() {
+                baking.extend(block.oven.iter().map(|o| (oven, self.starts[lane][n], o.when)));
+            }
+        }
+        let mut cold = Vec::with_capacity(baking.len());
+        for (i, (oven, after, use_)) in baking.iter().enumerate() {
+            let heats = self.solver.new_literal();
+            let mut clause = vec![heats.get_true_predicate()];
+            for (j, (other, before, first)) in baking.iter().enumerate() {
+                if i == j || other != oven {
+                    continue;
+                }
+                let hot = self.solver.new_literal();
+                // Of two that go in together one finds it cold.
+                let sooner = use_.from - first.from - i32::from(j > i);
+                self.at_most_if(*before, *after, sooner, hot);
+                self.at_most_if(*after, *before, first.from + first.lasts + KEEPS_HOT - use_.from, hot);
+                clause.push(hot.get_true_predicate());
+            }
+            let tag = self.solver.new_constraint_tag();
+            self.solver.add_clause(clause, tag);
+            cold.push(heats.get_integer_variable().scaled(HEATS));
+        }
+        self.all_most += i64::from(HEATS) * cold.len() as i64;
+        cold
     }
 
     fn oven(&mut self, all: &[Blocks], oven: usize) {
@@ -288,14 +287,27 @@ impl<'p> Model<'p> {
                 // One is out, and the oven at the other's setting, before that one goes in.
                 let first = self.solver.new_literal();
                 for (before, after, x, y, when) in [(a, b, one, other, first), (b, a, other, one, !first)] {
-                    let tag = self.solver.new_constraint_tag();
                     let gap = y.when.from - x.when.from - x.when.lasts - RESET;
-                    let terms = vec![before.scaled(1), after.scaled(-1)];
-                    self.solver
-                        .add_constraint(constraints::less_than_or_equals(terms, gap, tag))
-                        .implied_by(when);
+                    self.at_most_if(*before, *after, gap, when);
                 }
             }
         }
     }
 }
+
+/// The smallest sets of holds that are too many for a room together.
+fn too_many(takes: &[i32], room: i32) -> Vec<Vec<usize>> {
+    let mut sets: Vec<Vec<usize>> = Vec::new();
+    let sum = |set: u32| (0..takes.len()).filter(|n| set & (1 << n) != 0).map(|n| takes[n]).sum::<i32>();
+    for set in 1u32..1 << takes.len().min(HOLDS) {
+        let members: Vec<usize> = (0..takes.len()).filter(|n| set & (1 << n) != 0).collect();
+        let least = sum(set) > room && members.iter().all(|n| sum(set & !(1 << n)) <= room);
+        if least && members.len() > 1 {
+            sets.push(members);
+        }
+    }
+    sets
+}
+
+/// The most holds of one thing whose sets are looked through.
+const HOLDS: usize = 14;

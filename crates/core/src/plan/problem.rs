@@ -10,18 +10,35 @@ use crate::day::Task;
 pub const STEP: f64 = 5.0;
 
 /// One dough as it is to be laid on the clock: its tasks in one of its ways, and when its bread is wanted.
-#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, JsonSchema)]
 pub struct Lane {
     /// What is to be done for it.
     pub tasks: Vec<Task>,
     /// When the bread is wanted, ready to cut.
     pub wanted: Wanted,
-    /// Tasks that begin at a step and nowhere else.
+    /// Tasks that have begun, and at which step: they are not asked whether they may.
     pub fixed: Vec<(String, i32)>,
+    /// Tasks that are wanted at a step and nowhere else.
+    pub pinned: Vec<(String, i32)>,
     /// Which oven it bakes in, by its number.
     pub oven: usize,
     /// Which mixer it is mixed in, by its number.
     pub mixer: usize,
+    /// What it takes up for longer than a task: a place while it rises, the pan that it is baked in.
+    pub holds: Vec<LaneHold>,
+}
+
+/// A thing of the household that a dough takes up from the beginning of one task to the end of another.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+pub struct LaneHold {
+    /// Which of the problem's things.
+    pub thing: usize,
+    /// The first task, by its id.
+    pub from: String,
+    /// The last.
+    pub to: String,
+    /// How much of its room: tubs, litres, pans.
+    pub takes: i32,
 }
 
 /// When a bread is wanted, in steps from the beginning of the plan.
@@ -52,6 +69,9 @@ pub struct Closed {
     /// Whether it is sleep.
     #[serde(default)]
     pub sleep: bool,
+    /// Whether it is so whatever is given up: it has come.
+    #[serde(default)]
+    pub certain: bool,
 }
 
 /// All that is planned together.
@@ -69,6 +89,10 @@ pub struct Problem {
     pub hands: i32,
     /// How many trays bake at a time in each oven.
     pub ovens: Vec<i32>,
+    /// Ovens that are wanted by others: which, from which step, and to which.
+    pub oven_taken: Vec<(usize, i32, i32)>,
+    /// How much room each further thing has: tubs of a place, litres of the fridge, pans of a kind.
+    pub things: Vec<i32>,
 }
 
 /// How near to each other two settings of an oven are for what bakes in it together, K.
@@ -94,6 +118,8 @@ pub struct Costs {
     pub spared: f64,
     /// How far waits are from their best, each as a part of the way to where it would be too early or too late.
     pub off_best: f64,
+    /// How often an oven is heated.
+    pub heatings: u32,
     /// From the first touch to the last bread, min.
     pub span: f64,
 }

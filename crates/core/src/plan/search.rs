@@ -4,6 +4,7 @@
 //! pair of binaries for every two tasks. That was not measured: see docs/plan.md for what was.
 
 use std::ops::ControlFlow;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 use pumpkin_conflict_resolvers::resolvers::ResolutionResolver;
 use pumpkin_constraints as constraints;
@@ -14,30 +15,41 @@ use pumpkin_core::termination::TerminationCondition;
 use pumpkin_core::variables::{DomainId, TransformableVariable};
 use pumpkin_core::{DefaultBrancher, Solver};
 
+use super::alone;
 use super::blocks::{At, Blocks};
 use super::model::{Model, Var};
 use super::problem::{Costs, Outcome, Placed, Problem, STEP, Solved, Wanted};
+use super::standing::{Standing, heatings};
+use super::terms::{HEATS, Terms};
 
-/// In how many orders, and their reverse, a first plan is tried.
-const TURNS: usize = 2;
+/// The most doughs of which every order is tried for a first plan; of more, each begins once.
+const EVERY_ORDER: usize = 4;
 
-/// Stops the search after so many looks, so that the same input gives the same plan on any machine.
-struct Looks {
-    left: u64,
+/// How far the solver goes: so many looks, so that the same input gives the same plan on any machine; or until somebody
+/// has had enough.
+#[derive(Clone, Copy)]
+pub(super) struct Effort<'a> {
+    pub(super) looks: u64,
+    pub(super) stop: Option<&'a AtomicBool>,
 }
 
-impl TerminationCondition for Looks {
+impl Effort<'_> {
+    pub(super) fn stopped(&self) -> bool {
+        self.stop.is_some_and(|s| s.load(Ordering::Relaxed))
+    }
+}
+
+impl TerminationCondition for Effort<'_> {
     fn should_stop(&mut self) -> bool {
-        self.left = self.left.saturating_sub(1);
-        self.left == 0
+        self.looks = self.looks.saturating_sub(1);
+        self.looks == 0 || self.stopped()
     }
 }
 
 /// A plan by the starts of its blocks.
+#[derive(Clone)]
 struct Raw {
     starts: Vec<Vec<i32>>,
-    /// What each lane costs.
-    lanes: Vec<i32>,
     cost: i32,
     proved: bool,
 }
@@ -48,33 +60,178 @@ enum Tried {
     GaveUp,
 }
 
-/// One run of the solver over some of the lanes: those that are pinned stay where they are, what each costs at least
-/// is known, and only a plan that costs less than `under` is of use.
+/// Doughs in blocks, with what each may do.
+struct Doughs<'a> {
+    problem: &'a Problem,
+    all: &'a [Blocks],
+    terms: Vec<Terms>,
+    /// What each costs at least.
+    least: Vec<i32>,
+    /// What none of them can be under together.
+    bound: i32,
+}
+
+impl<'a> Doughs<'a> {
+    /// Each dough by itself; `None` where one of them has no plan at all.
+    fn of(problem: &'a Problem, all: &'a [Blocks]) -> Option<Self> {
+        let terms: Vec<Terms> = all.iter().map(|b| Terms::of(problem, b, None)).collect::<Option<_>>()?;
+        let alone = |(n, t): (usize, &Terms)| Some(t.cost(&alone::best(n, &all[n], t, None)?));
+        let least: Vec<i32> = terms.iter().enumerate().map(alone).collect::<Option<_>>()?;
+        let bakes = |b: &Blocks| b.blocks.iter().any(|b| !b.oven.is_empty());
+        let mut ovens: Vec<usize> = (0..all.len())
+            .filter(|n| bakes(&all[*n]))
+            .map(|n| problem.lanes.get(n).map_or(0, |l| l.oven))
+            .collect();
+        ovens.sort_unstable();
+        ovens.dedup();
+        let bound = least.iter().sum::<i32>() + HEATS * ovens.len() as i32;
+        Some(Doughs { problem, all, terms, least, bound })
+    }
+
+    fn cost(&self, starts: &[Vec<i32>]) -> i32 {
+        let each = self.terms.iter().zip(starts).map(|(t, s)| t.cost(s));
+        each.sum::<i32>() + HEATS * heatings(self.problem, self.all, starts)
+    }
+
+    /// The best place for one dough beside those that stand: by the sum over its blocks; where two of its own want the
+    /// same hands, by the solver.
+    fn beside(&self, lane: usize, standing: &[Option<Vec<i32>>], effort: Effort<'_>) -> Option<Vec<i32>> {
+        let before = self.standing(standing);
+        let starts = alone::best(lane, &self.all[lane], &self.terms[lane], Some(&before))?;
+        if self.standing(standing).take(lane, &self.all[lane], &starts) {
+            return Some(starts);
+        }
+        let mut lanes: Vec<usize> = (0..self.all.len()).filter(|n| standing[*n].is_some()).collect();
+        lanes.push(lane);
+        let part = Problem {
+            lanes: lanes.iter().map(|l| self.problem.lanes[*l].clone()).collect(),
+            ..self.problem.clone()
+        };
+        let blocks: Vec<Blocks> = lanes.iter().map(|l| self.all[*l].clone()).collect();
+        let terms: Vec<Terms> = lanes
+            .iter()
+            .map(|l| Terms::of(self.problem, &self.all[*l], standing[*l].as_deref()))
+            .collect::<Option<_>>()?;
+        let least: Vec<i32> = lanes.iter().map(|l| self.least[*l]).collect();
+        match run(&part, &blocks, &terms, &least, None, Effort { looks: effort.looks / 8 + 200, ..effort }) {
+            Tried::Found(mut raw) => raw.starts.pop(),
+            Tried::Impossible | Tried::GaveUp => None,
+        }
+    }
+
+    fn standing(&self, starts: &[Option<Vec<i32>>]) -> Standing<'_> {
+        let mut standing = Standing::new(self.problem);
+        for (n, starts) in starts.iter().enumerate() {
+            if let Some(starts) = starts {
+                standing.take(n, &self.all[n], starts);
+            }
+        }
+        standing
+    }
+
+    /// A plan without a search: one dough after the other in several orders, then each taken out and put in again until
+    /// none can be put better.
+    fn quick(&self, effort: Effort<'_>) -> Option<Raw> {
+        let mut best: Option<Raw> = None;
+        'orders: for order in orders(self.all.len()) {
+            let mut standing: Vec<Option<Vec<i32>>> = vec![None; self.all.len()];
+            let mut sum: i32 = self.least.iter().sum();
+            for next in order {
+                if effort.stopped() && best.is_some() {
+                    break 'orders;
+                }
+                let Some(starts) = self.beside(next, &standing, effort) else { continue 'orders };
+                sum += self.terms[next].cost(&starts) - self.least[next];
+                if best.as_ref().is_some_and(|b| sum >= b.cost) {
+                    continue 'orders;
+                }
+                standing[next] = Some(starts);
+            }
+            let raw = self.settled(standing, effort);
+            if best.as_ref().is_none_or(|b| raw.cost < b.cost) {
+                best = Some(raw);
+            }
+            if best.as_ref().is_some_and(|b| b.cost <= self.bound) {
+                break;
+            }
+        }
+        best.map(|raw| Raw { proved: raw.cost <= self.bound, ..raw })
+    }
+
+    /// A plan with each dough put in again, until none can be put better.
+    fn settled(&self, mut standing: Vec<Option<Vec<i32>>>, effort: Effort<'_>) -> Raw {
+        let all = |standing: &[Option<Vec<i32>>]| standing.iter().flatten().cloned().collect::<Vec<_>>();
+        let mut starts = all(&standing);
+        let mut cost = self.cost(&starts);
+        let mut better = self.all.len() > 1;
+        while better && cost > self.bound {
+            better = false;
+            for n in 0..standing.len() {
+                let was = standing[n].take();
+                standing[n] = self.beside(n, &standing, effort).or_else(|| was.clone());
+                let tried = all(&standing);
+                let now = self.cost(&tried);
+                if now < cost {
+                    (starts, cost, better) = (tried, now, true);
+                } else {
+                    standing[n] = was;
+                }
+            }
+        }
+        Raw { starts, cost, proved: false }
+    }
+}
+
+/// The orders in which doughs are put in for a first plan.
+fn orders(count: usize) -> Vec<Vec<usize>> {
+    if count > EVERY_ORDER {
+        let turned = |turn: usize| (0..count).map(|n| (n + turn) % count).collect::<Vec<_>>();
+        return (0..count).flat_map(|t| [turned(t), turned(t).into_iter().rev().collect()]).collect();
+    }
+    let mut all = vec![Vec::new()];
+    for n in 0..count {
+        let put = |order: &Vec<usize>| {
+            (0..=order.len())
+                .map(|at| {
+                    let mut order = order.clone();
+                    order.insert(at, n);
+                    order
+                })
+                .collect::<Vec<_>>()
+        };
+        all = all.iter().flat_map(put).collect();
+    }
+    all
+}
+
+/// One run of the solver: what each dough costs at least is known, and only a plan that costs less than `under` is of
+/// use.
 fn run(
     problem: &Problem,
     all: &[Blocks],
-    pinned: &[Option<Vec<i32>>],
+    terms: &[Terms],
     least: &[i32],
     under: Option<i32>,
-    looks: u64,
+    effort: Effort<'_>,
 ) -> Tried {
     let mut model = Model::new(problem);
-    for (n, blocks) in all.iter().enumerate() {
-        if !model.lane(blocks, pinned[n].as_ref(), least[n]) {
+    for (terms, least) in terms.iter().zip(least) {
+        if !model.lane(terms, *least) {
             return Tried::Impossible;
         }
     }
     model.things(all);
+    let mut sum: Vec<Var> = model.lanes.iter().map(|l| l.scaled(1)).collect();
+    sum.extend(model.heatings(all));
     let most = model.all_most.clamp(1, i64::from(i32::MAX / 4)) as i32;
     let most = under.map_or(most, |u| most.min(u - 1));
     if model.solver.is_inconsistent() || most < least.iter().sum::<i32>() {
         return Tried::Impossible;
     }
     let cost = model.solver.new_bounded_integer(0, most);
-    let mut terms: Vec<Var> = model.lanes.iter().map(|l| l.scaled(1)).collect();
-    terms.push(cost.scaled(-1));
+    sum.push(cost.scaled(-1));
     let tag = model.solver.new_constraint_tag();
-    model.solver.add_constraint(constraints::less_than_or_equals(terms, 0, tag)).post();
+    model.solver.add_constraint(constraints::less_than_or_equals(sum, 0, tag)).post();
     if model.solver.is_inconsistent() {
         return Tried::Impossible;
     }
@@ -85,9 +242,10 @@ fn run(
                  _: &DefaultBrancher,
                  _: &ResolutionResolver|
      -> ControlFlow<()> { ControlFlow::Continue(()) };
+    let mut effort = effort;
     let result = model.solver.optimise(
         &mut brancher,
-        &mut Looks { left: looks },
+        &mut effort,
         &mut resolver,
         LinearSatUnsat::new(OptimisationDirection::Minimise, cost, go_on),
     );
@@ -102,61 +260,24 @@ fn run(
     let values = |of: &[DomainId]| of.iter().map(|v| solution.get_integer_value(*v)).collect::<Vec<i32>>();
     Tried::Found(Raw {
         starts: model.starts.iter().map(|lane| values(lane)).collect(),
-        lanes: values(&model.lanes),
         cost: solution.get_integer_value(cost),
         proved,
     })
 }
 
-/// The part of a problem that is some of its lanes.
-fn part(problem: &Problem, lanes: &[usize]) -> Problem {
-    Problem { lanes: lanes.iter().map(|l| problem.lanes[*l].clone()).collect(), ..problem.clone() }
+/// What all lanes cost at least; `None` where one of them has no plan by itself.
+pub(super) fn least(problem: &Problem) -> Option<i32> {
+    let all: Vec<Blocks> = problem.lanes.iter().map(Blocks::of).collect();
+    Some(Doughs::of(problem, &all)?.least.iter().sum())
 }
 
-/// Each lane as if it were alone: what it costs at least. `None` where one has no plan at all, with its number.
-///
-/// # Errors
-/// The lane that cannot be.
-fn alone(problem: &Problem, all: &[Blocks], looks: u64) -> Result<Vec<i32>, Option<usize>> {
-    let mut least = Vec::with_capacity(all.len());
-    for n in 0..all.len() {
-        match run(&part(problem, &[n]), &all[n..=n], &[None], &[0], None, looks) {
-            Tried::Found(raw) if raw.proved => least.push(raw.cost),
-            Tried::Found(_) => least.push(0),
-            Tried::Impossible => return Err(Some(n)),
-            Tried::GaveUp => return Err(None),
-        }
-    }
-    Ok(least)
-}
-
-/// A first plan: one dough after the other, each where it is best beside those that stand already.
-fn one_after_the_other(
-    problem: &Problem,
-    all: &[Blocks],
-    order: &[usize],
-    least: &[i32],
-    looks: u64,
-) -> Option<Raw> {
-    let mut standing: Vec<(usize, Vec<i32>, i32)> = Vec::new();
-    for &next in order {
-        let mut lanes: Vec<usize> = standing.iter().map(|(l, ..)| *l).collect();
-        lanes.push(next);
-        let blocks: Vec<Blocks> = lanes.iter().map(|l| all[*l].clone()).collect();
-        let mut pinned: Vec<Option<Vec<i32>>> = standing.iter().map(|(_, s, _)| Some(s.clone())).collect();
-        pinned.push(None);
-        let mut known: Vec<i32> = standing.iter().map(|(_, _, c)| *c).collect();
-        known.push(least[next]);
-        let Tried::Found(mut raw) = run(&part(problem, &lanes), &blocks, &pinned, &known, None, looks) else {
-            return None;
-        };
-        let (starts, cost) = (raw.starts.pop()?, raw.lanes.pop()?);
-        standing.push((next, starts, cost));
-    }
-    standing.sort_by_key(|(lane, ..)| *lane);
-    let cost = standing.iter().map(|(_, _, c)| c).sum();
-    let lanes = standing.iter().map(|(_, _, c)| *c).collect();
-    Some(Raw { starts: standing.into_iter().map(|(_, s, _)| s).collect(), lanes, cost, proved: false })
+/// A plan without a search, in milliseconds: for what is shown while a wish is moved, and as what the search begins
+/// from. `None` where none was found, which does not say that there is none.
+pub fn quick(problem: &Problem) -> Option<Solved> {
+    let all: Vec<Blocks> = problem.lanes.iter().map(Blocks::of).collect();
+    let doughs = Doughs::of(problem, &all)?;
+    let raw = doughs.quick(Effort { looks: 800, stop: None })?;
+    Some(read(problem, &all, &raw, doughs.bound))
 }
 
 /// Finds the best plan for all lanes, in at most about so many looks of the solver: each dough alone, which says what
@@ -164,40 +285,26 @@ fn one_after_the_other(
 /// better one or the proof that there is none.
 pub fn solve(problem: &Problem, looks: u64) -> Outcome {
     let all: Vec<Blocks> = problem.lanes.iter().map(Blocks::of).collect();
-    best_of(problem, &all, looks)
+    best_of(problem, &all, None, Effort { looks, stop: None })
 }
 
-/// The same for doughs that are in blocks already.
-fn best_of(problem: &Problem, all: &[Blocks], looks: u64) -> Outcome {
-    let count = all.len();
-    if count == 0 {
+/// The same for doughs that are in blocks already, where only a plan that costs less than `under` is of use.
+pub(super) fn best_of(problem: &Problem, all: &[Blocks], under: Option<i32>, effort: Effort<'_>) -> Outcome {
+    let Some(doughs) = Doughs::of(problem, all).filter(|_| !all.is_empty()) else {
+        return Outcome::Impossible;
+    };
+    if under.is_some_and(|u| doughs.bound >= u) {
         return Outcome::Impossible;
     }
-    let least = match alone(problem, all, looks) {
-        Ok(least) => least,
-        Err(Some(_)) => return Outcome::Impossible,
-        Err(None) => return Outcome::GaveUp,
-    };
-    let bound: i32 = least.iter().sum();
-    let mut best: Option<Raw> = None;
-    for turn in 0..count.min(TURNS) {
-        let order: Vec<usize> = (0..count).map(|n| (n + turn) % count).collect();
-        for order in [order.clone(), order.into_iter().rev().collect()] {
-            let found = one_after_the_other(problem, all, &order, &least, looks / 8 + 200);
-            if let Some(raw) = found.filter(|raw| best.as_ref().is_none_or(|b| raw.cost < b.cost)) {
-                best = Some(raw);
+    let mut best = doughs.quick(effort).filter(|raw| under.is_none_or(|u| raw.cost < u));
+    if best.as_ref().is_none_or(|raw| !raw.proved) && !effort.stopped() {
+        let to_beat = best.as_ref().map(|b| b.cost).or(under);
+        match run(problem, all, &doughs.terms, &doughs.least, to_beat, effort) {
+            Tried::Found(raw) => {
+                // What the solver counts of a plan is never less than what it costs.
+                let cost = doughs.cost(&raw.starts);
+                best = Some(Raw { cost, ..raw });
             }
-            if best.as_ref().is_some_and(|b| b.cost <= bound) {
-                break;
-            }
-        }
-    }
-    if let Some(raw) = best.as_mut().filter(|raw| raw.cost <= bound) {
-        raw.proved = true;
-    } else {
-        let under = best.as_ref().map(|b| b.cost);
-        match run(problem, all, &vec![None; count], &least, under, looks) {
-            Tried::Found(raw) => best = Some(raw),
             Tried::Impossible => match best.as_mut() {
                 Some(raw) => raw.proved = true,
                 None => return Outcome::Impossible,
@@ -206,7 +313,7 @@ fn best_of(problem: &Problem, all: &[Blocks], looks: u64) -> Outcome {
         }
     }
     match best {
-        Some(raw) => Outcome::Found(read(problem, all, &raw, bound)),
+        Some(raw) => Outcome::Found(read(problem, all, &raw, doughs.bound)),
         None => Outcome::GaveUp,
     }
 }
@@ -252,6 +359,7 @@ fn read(problem: &Problem, all: &[Blocks], raw: &Raw, bound: i32) -> Solved {
         lanes.push(placed);
     }
     costs.span = (last - first).max(0.0);
+    costs.heatings = heatings(problem, all, &raw.starts) as u32;
     Solved {
         lanes,
         cost: raw.cost,

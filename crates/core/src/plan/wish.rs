@@ -8,6 +8,8 @@ use serde::{Deserialize, Serialize};
 
 use super::answer::PlannedStep;
 use super::problem::{Closed, Problem, STEP, Wanted};
+use super::things::rooms;
+use super::ways::TakenLane;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
 use crate::kitchen::{Kitchen, covers};
@@ -69,6 +71,9 @@ pub struct Fixed {
     /// When.
     #[schemars(with = "String")]
     pub at: DateTime,
+    /// What it is called, for the list of what is set.
+    #[serde(default)]
+    pub title: String,
 }
 
 /// Hours of one date in which the baker is not at the bench, beside those of the week.
@@ -86,6 +91,9 @@ pub struct Exception {
     /// Whether the baker is at home then, whatever the week says; away otherwise.
     #[serde(default)]
     pub at_home: bool,
+    /// What it is, at most 40 characters.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub name: String,
 }
 
 /// Days that are planned together.
@@ -107,6 +115,13 @@ pub struct DayPlan {
     /// The plan that was taken of those that were offered; none yet when left out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub taken: Option<Taken>,
+    /// What calendars were told of it.
+    #[serde(default, skip_serializing_if = "is_nothing")]
+    pub told: Told,
+}
+
+fn is_nothing(told: &Told) -> bool {
+    *told == Told::default()
 }
 
 /// A plan that was taken: it stands as it was, whatever would be offered now.
@@ -123,9 +138,32 @@ pub struct Taken {
     /// What has become of it since, a sentence each.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub since: Vec<String>,
-    /// How often it was taken anew: calendars go by the higher number.
-    #[serde(default)]
+    /// The doughs as they are made: whatever becomes of their formulas since.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub lanes: Vec<TakenLane>,
+}
+
+/// What calendars were told of these days, so that what changes moves there, and what is dropped goes.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Told {
+    /// How often: calendars go by the higher number.
     pub sequence: u32,
+    /// Of which steps.
+    pub steps: Vec<ToldStep>,
+}
+
+/// A step that calendars were told of.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct ToldStep {
+    /// Of which dough, by its place in the plan.
+    pub dough: usize,
+    /// Its id.
+    pub id: String,
+    /// What it was called.
+    pub title: String,
+    /// When it was to be.
+    #[schemars(with = "String")]
+    pub at: Timestamp,
 }
 
 fn one() -> u32 {
@@ -136,12 +174,35 @@ fn one() -> u32 {
 pub const DOUGHS_MAX: usize = 6;
 /// The most days of a plan.
 pub const DAYS_MAX: u32 = 4;
-const EXCEPTIONS_MAX: usize = 12;
+/// The most exceptions of a plan.
+pub const EXCEPTIONS_MAX: usize = 40;
 
 impl DayPlan {
     /// A plan of two days with nothing in it yet.
     pub fn beginning(from: Date) -> DayPlan {
-        DayPlan { from, days: 2, hands: 1, doughs: Vec::new(), exceptions: Vec::new(), taken: None }
+        DayPlan {
+            from,
+            days: 2,
+            hands: 1,
+            doughs: Vec::new(),
+            exceptions: Vec::new(),
+            taken: None,
+            told: Told::default(),
+        }
+    }
+
+    /// These days with a plan that is followed from here on.
+    pub fn following(self, taken: Taken) -> DayPlan {
+        let mut told = self.told;
+        told.sequence += u32::from(!told.steps.is_empty());
+        for s in taken.steps.iter().filter(|s| s.hands_on) {
+            let step = ToldStep { dough: s.dough, id: s.id.clone(), title: s.title.clone(), at: s.at };
+            match told.steps.iter_mut().find(|t| t.dough == s.dough && t.id == s.id) {
+                Some(known) => *known = step,
+                None => told.steps.push(step),
+            }
+        }
+        DayPlan { taken: Some(taken), told, ..self }
     }
 
     /// Checks every figure.
@@ -219,7 +280,9 @@ impl DayPlan {
                 (Some((s, sleep)), Some(last)) if last.to == n && last.sleep == sleep && last.spares == s => {
                     last.to = n + 1;
                 }
-                (Some((spares, sleep)), _) => all.push(Closed { from: n, to: n + 1, spares, sleep }),
+                (Some((spares, sleep)), _) => {
+                    all.push(Closed { from: n, to: n + 1, spares, sleep, certain: false })
+                }
                 (None, _) => {}
             }
         }
@@ -249,6 +312,8 @@ impl DayPlan {
             closed: self.closed(kitchen, &zone),
             hands: self.hands as i32,
             ovens,
+            oven_taken: Vec::new(),
+            things: rooms(kitchen),
         }
     }
 }
@@ -298,7 +363,13 @@ mod tests {
             [(0, 78, 0, true), (108, 156, 2, false), (270, 366, 0, true), (558, 648, 0, true)],
             "night, work, night, night"
         );
-        let home = Exception { on: plan.from, from: time(8, 0, 0, 0), to: time(14, 0, 0, 0), at_home: true };
+        let home = Exception {
+            on: plan.from,
+            from: time(8, 0, 0, 0),
+            to: time(14, 0, 0, 0),
+            at_home: true,
+            name: String::new(),
+        };
         let plan = DayPlan { exceptions: vec![home], ..plan };
         assert!(plan.closed(&kitchen(), &zone).iter().all(|c| c.sleep), "at home on Friday");
     }

@@ -22,12 +22,15 @@ pub struct Pan {
     /// What it is made of.
     #[serde(default)]
     pub made: Made,
+    /// How many of them there are, 1 to 40; no matter when left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub count: Option<u32>,
 }
 
 impl Pan {
     /// A pan of which only the volume is known.
     pub fn of_ml(name: impl Into<String>, ml: f64) -> Pan {
-        Pan { name: name.into(), ml, form: None, lid: false, made: Made::default() }
+        Pan { name: name.into(), ml, form: None, lid: false, made: Made::default(), count: None }
     }
 }
 

@@ -66,6 +66,29 @@ pub fn read(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Result<Stations, Faults> {
+    settled(formula, kitchen, catalogue, now, true)
+}
+
+/// The same for a dough that is planned with others: where it would begin by itself is not asked.
+///
+/// # Errors
+/// Those of [`read`].
+pub fn read_to_plan(
+    formula: &Formula,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Result<Stations, Faults> {
+    settled(formula, kitchen, catalogue, now, false)
+}
+
+fn settled(
+    formula: &Formula,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+    by_itself: bool,
+) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
     let kitchen = &kitchen.with(&formula.uses.oven, &formula.uses.mixer);
@@ -76,7 +99,9 @@ pub fn read(
         meant.rise.proof.target = target;
         stations = on_the_clock(&meant, kitchen, catalogue, now)?;
     }
-    offer_a_free_start(&mut stations, &meant, kitchen, catalogue, now)?;
+    if by_itself {
+        offer_a_free_start(&mut stations, &meant, kitchen, catalogue, now)?;
+    }
     stations.slips = slips(formula, &stations.figures, catalogue);
     let later = later_slips(&meant, kitchen, &stations);
     stations.slips.extend(later);

@@ -1,12 +1,16 @@
 //! The plan of some days written into its form, and read from it.
 
-use cerealis_core::fault::Faults;
+use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::formats::absences;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::plan::{DayPlan, Exception, Pins, PlanDough, WantedAs};
+use cerealis_core::plan::{
+    DAYS_MAX, DayPlan, EXCEPTIONS_MAX, Exception, Fixed, Pins, PlanDough, Told, WantedAs,
+};
 use jiff::civil::Date;
 
 use crate::form::rows::{self as of_form, Press, at_its_row, moved};
 use crate::form::{Form, Reader, Visit, fill_with};
+use crate::household::Household;
 
 /// The lists of the page, and the field that tells that a row is there.
 const LISTS: [(&str, &str); 2] = [("doughs", "formula"), ("exceptions", "from")];
@@ -32,12 +36,19 @@ pub fn fill(plan: &DayPlan, kitchen: &Kitchen, today: Date) -> Form {
         form.set(format!("doughs.{n}.no_fridge"), tick(d.pins.no_fridge));
         form.set(format!("doughs.{n}.yeast"), tick(d.pins.yeast));
         form.set(format!("doughs.{n}.place"), tick(d.pins.place));
+        for (m, f) in d.fixed.iter().enumerate() {
+            let at = format!("doughs.{n}.fixed.{m}");
+            form.set(format!("{at}.id"), &f.id);
+            form.set(format!("{at}.title"), &f.title);
+            fill_with(&mut form, |to| to.moment(&format!("{at}.at"), &mut Some(f.at)));
+        }
     }
     for (n, e) in plan.exceptions.iter().enumerate() {
         form.set(format!("exceptions.{n}.on.day"), e.on.to_string());
         form.set(format!("exceptions.{n}.from"), notation.time(e.from));
         form.set(format!("exceptions.{n}.to"), notation.time(e.to));
         form.set(format!("exceptions.{n}.at_home"), tick(e.at_home));
+        form.set(format!("exceptions.{n}.name"), &e.name);
     }
     form
 }
@@ -79,10 +90,12 @@ pub fn read(form: &Form, today: Date) -> Result<DayPlan, Faults> {
                     from: from_time,
                     to,
                     at_home: form.ticked(&at("at_home")),
+                    name: r.text(&at("name")).trim().chars().take(40).collect(),
                 }
             })
             .collect(),
         taken: None,
+        told: Told::default(),
     };
     r.done(plan)
 }
@@ -100,8 +113,32 @@ fn dough(r: &mut Reader<'_>, form: &Form, n: usize) -> PlanDough {
             yeast: form.ticked(&at("yeast")),
             place: form.ticked(&at("place")),
         },
-        fixed: Vec::new(),
+        fixed: fixed(form, n).into_iter().filter_map(|m| set(r, n, m)).collect(),
     }
+}
+
+/// The numbers of the steps of a dough that are set to a time.
+pub fn fixed(form: &Form, n: usize) -> Vec<usize> {
+    let own = format!("doughs.{n}.fixed.");
+    let number = |name: &String| name.strip_prefix(&own)?.strip_suffix(".id")?.parse().ok();
+    let mut found: Vec<usize> = form.values().keys().filter_map(number).collect();
+    found.sort_unstable();
+    found
+}
+
+/// A step that is set to a time.
+fn set(r: &mut Reader<'_>, n: usize, m: usize) -> Option<Fixed> {
+    let at = format!("doughs.{n}.fixed.{m}");
+    let mut when = None;
+    Visit::moment(r, &format!("{at}.at"), &mut when);
+    let Some(when) = when else {
+        let time = format!("{at}.at.time");
+        if r.text(&time).is_empty() {
+            r.fault("missing", &time, "Give a time, or set it free.");
+        }
+        return None;
+    };
+    Some(Fixed { id: r.text(&format!("{at}.id")), at: when, title: r.text(&format!("{at}.title")) })
 }
 
 /// Faults that the core tells by a row's place in its list, at the row's number on the page.
@@ -110,6 +147,38 @@ pub fn at_their_rows(form: &Form, faults: Faults) -> Faults {
         let (row, field) = at_its_row(form, &LISTS, path)?;
         Some(format!("{row}.{}", if field == "at" { "at.time" } else { &field }))
     })
+}
+
+/// Adds the hours away of a calendar that was pasted or chosen, as rows that are not planned yet; what could not be read
+/// as it was meant.
+///
+/// # Errors
+/// A text that is no calendar, at its field; more hours than a plan has.
+pub fn with_absences(form: &mut Form, home: &Household) -> Result<Vec<String>, Faults> {
+    let first: Date = form.value("from.day").parse().unwrap_or(home.today());
+    // The night after the last day, too.
+    let days = form.value("days").parse::<u32>().unwrap_or(2).clamp(1, DAYS_MAX) + 1;
+    let found = absences(form.value("calendar"), first, days, &home.zone())?;
+    let there = rows(form, "exceptions");
+    if there.len() + found.all.len() > EXCEPTIONS_MAX {
+        let text = format!("These are {} events: a plan has at most {EXCEPTIONS_MAX}.", found.all.len());
+        return Err(Fault::new("out-of-range", "calendar", text).into());
+    }
+    let notation = form.notation();
+    let next = there.last().map_or(0, |n| n + 1);
+    for (n, a) in found.all.iter().enumerate() {
+        let at = |field: &str| format!("exceptions.{}.{field}", next + n);
+        form.set(at("on.day"), a.from.date().to_string());
+        form.set(at("from"), notation.time(a.from.time()));
+        form.set(at("to"), notation.time(a.to.time()));
+        form.set(at("name"), &a.name);
+    }
+    form.set("calendar", "");
+    let mut says = found.doubts;
+    if found.all.is_empty() {
+        says.push("No event of this calendar takes time in these days.".into());
+    }
+    Ok(says)
 }
 
 /// What a button of a list does to what was typed; whether it was one. A new dough is the first formula until another is
@@ -142,7 +211,11 @@ mod tests {
                 wanted,
                 at,
                 pins: Pins { no_fridge, yeast, place },
-                fixed: Vec::new(),
+                fixed: at
+                    .filter(|_| yeast)
+                    .map(|at| Fixed { id: "shape.0".into(), at, title: "Shape".into() })
+                    .into_iter()
+                    .collect(),
             });
         let exception =
             (0i8..3, 0i8..24, 0i8..24, any::<bool>()).prop_map(|(d, from, to, at_home)| Exception {
@@ -150,6 +223,7 @@ mod tests {
                 from: jiff::civil::time(from, 15, 0, 0),
                 to: jiff::civil::time(to, 45, 0, 0),
                 at_home,
+                name: if at_home { String::new() } else { "Choir".into() },
             });
         (1u32..5, 1u32..3, prop::collection::vec(dough, 0..5), prop::collection::vec(exception, 0..4))
             .prop_map(|(days, hands, doughs, exceptions)| DayPlan {

@@ -2,7 +2,8 @@
 
 use askama::Template;
 use cerealis_core::plan::{
-    DAYS_MAX, DOUGHS_MAX, DayPlan, DaysAnswer, OfferAnswer, PlannedStep, Taken, WantedAs,
+    DAYS_MAX, DOUGHS_MAX, DayPlan, DaysAnswer, Needed, OfferAnswer, Onward, Otherwise, PlannedStep,
+    Replanned, STEP, Taken, WantedAs, shopping,
 };
 use cerealis_core::units::{Minutes, shown};
 use cerealis_store::Revision;
@@ -10,7 +11,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 
-use super::fields::rows;
+use super::fields::{fixed, rows};
 use crate::form::Form;
 use crate::household::Household;
 use crate::picture;
@@ -24,18 +25,30 @@ pub struct OfferView {
     pub title: String,
     /// What it changes in the doughs.
     pub changes: Vec<String>,
+    /// When each bread is ready to cut.
+    pub ready: String,
     /// Its figures: name and figure.
     pub facts: Vec<(&'static str, String)>,
-    /// How often it holds, and what goes wrong where it does not.
+    /// How often it holds, and what goes wrong where it does not; or what it moves.
     pub holds: String,
+    /// What is to be looked at, a sentence each.
+    pub notes: Vec<String>,
     /// Its picture.
     pub picture: String,
+    /// What is done when.
+    pub days: Vec<DayView>,
+}
+
+/// One day of a list.
+pub struct DayView {
+    /// The day.
+    pub name: String,
+    /// What is done, and waited for.
+    pub steps: Vec<StepView>,
 }
 
 /// A step in the list.
 pub struct StepView {
-    /// The day, where a new one begins.
-    pub day: Option<String>,
     /// The time.
     pub at: String,
     /// What is done.
@@ -44,6 +57,12 @@ pub struct StepView {
     pub detail: String,
     /// Of which dough.
     pub dough: String,
+    /// The same by its place in the plan.
+    pub number: usize,
+    /// Its id.
+    pub id: String,
+    /// When, in steps from the beginning of the plan.
+    pub step: i32,
     /// How long.
     pub length: String,
     /// Whether it wants hands.
@@ -52,9 +71,31 @@ pub struct StepView {
     pub give: Option<String>,
 }
 
+/// The plans to choose from.
+#[derive(Template)]
+#[template(path = "days/offers.html")]
+pub struct OffersPart {
+    offers: Vec<OfferView>,
+    gives_up: Vec<String>,
+    proved: bool,
+}
+
+impl OffersPart {
+    /// The plans that there are.
+    pub fn of(plan: &DayPlan, answer: &DaysAnswer, home: &Household) -> Self {
+        let names: Vec<String> = answer.doughs.iter().map(|d| d.name.clone()).collect();
+        let kept = answer.gives_up.is_empty();
+        OffersPart {
+            offers: answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect(),
+            gives_up: answer.gives_up.clone(),
+            proved: answer.proved,
+        }
+    }
+}
+
 /// The page.
 #[derive(Template)]
-#[template(path = "days.html")]
+#[template(path = "days/page.html")]
 pub struct DaysPage {
     pub(super) form: Form,
     pub(super) revision: Revision,
@@ -62,12 +103,11 @@ pub struct DaysPage {
     pub(super) damaged: bool,
     /// Whether rows were added or removed that are not planned yet.
     pub(super) touched: bool,
+    /// What was not understood of a calendar, a sentence each.
+    pub(super) doubts: Vec<String>,
     formulas: Vec<(i32, String)>,
     today: Date,
-    offers: Vec<OfferView>,
-    gives_up: Vec<String>,
-    nothing: bool,
-    proved: bool,
+    offers: Option<OffersPart>,
     taken: Option<TakenView>,
 }
 
@@ -79,8 +119,42 @@ pub struct TakenView {
     pub since: Vec<String>,
     /// Its picture.
     pub picture: String,
-    /// Its steps.
-    pub steps: Vec<StepView>,
+    /// Its steps, day by day.
+    pub days: Vec<DayView>,
+    /// Its doughs by name.
+    pub doughs: Vec<String>,
+    /// What waits now and may be ready before its time: the button's key, and what it says.
+    pub ready: Vec<(String, String)>,
+    /// What it needs, and what is bought.
+    pub shopping: Vec<ShoppingRow>,
+    /// What that costs, as far as prices are known.
+    pub total: Option<String>,
+    /// The ways on, where something has come otherwise.
+    pub on: Option<OnwardView>,
+}
+
+/// An ingredient to be bought, or that is there.
+pub struct ShoppingRow {
+    /// Its name.
+    pub name: String,
+    /// How much is needed.
+    pub needs: String,
+    /// How much is there; nothing where that is not known.
+    pub there: String,
+    /// How much is missing; nothing where none is.
+    pub buy: String,
+    /// What that costs.
+    pub cost: String,
+}
+
+/// The ways on from here.
+pub struct OnwardView {
+    /// What has come otherwise, as it is sent back.
+    pub happened: String,
+    /// The ways.
+    pub offers: Vec<OfferView>,
+    /// What has to be given up.
+    pub gives_up: Vec<String>,
 }
 
 impl DaysPage {
@@ -94,34 +168,84 @@ impl DaysPage {
             touched: false,
             formulas,
             today,
-            offers: Vec::new(),
-            gives_up: Vec::new(),
-            nothing: false,
-            proved: false,
+            doubts: Vec::new(),
+            offers: None,
             taken: None,
         }
     }
 
     /// With the plans that there are.
-    pub fn offering(mut self, plan: &DayPlan, answer: &DaysAnswer, home: &Household) -> Self {
-        let names: Vec<String> = answer.doughs.iter().map(|d| d.name.clone()).collect();
-        self.offers =
-            answer.offers.iter().map(|o| offer(o, answer.gives_up.is_empty(), &names, plan, home)).collect();
-        self.gives_up = answer.gives_up.clone();
-        self.nothing = self.offers.is_empty();
-        self.proved = answer.proved;
+    pub fn offering(mut self, offers: OffersPart) -> Self {
+        self.offers = Some(offers);
         self
     }
 
     /// With the plan that was taken.
     pub fn taking(mut self, plan: &DayPlan, taken: &Taken, home: &Household) -> Self {
+        let zone = home.zone();
+        let needed = shopping(&taken.lanes, &home.cupboard, &home.catalogue);
+        let costs: Vec<f64> = needed.iter().filter_map(|n| n.cost).collect();
+        let money = |sum: f64| format!("{sum:.2} {}", home.kitchen.currency);
+        let waits = taken.steps.iter().filter(|s| {
+            let ends = s.at.as_second() as f64 + 60.0 * s.length.0;
+            ["bulk", "second", "proof"].contains(&s.id.as_str())
+                && s.at <= home.now
+                && ends > home.now.as_second() as f64
+        });
+        let name = |n: usize| taken.doughs.get(n).map_or("", String::as_str);
         self.taken = Some(TakenView {
             changes: taken.changes.clone(),
             since: taken.since.clone(),
             picture: drawn(plan, &taken.steps, &taken.doughs, home),
-            steps: listed(&taken.steps, &taken.doughs, &home.zone()),
+            days: listed(&taken.steps, &taken.doughs, plan.begins(&zone), &zone),
+            doughs: taken.doughs.clone(),
+            ready: waits
+                .map(|s| {
+                    let what = if s.id == "proof" { "is ready for the oven" } else { "has risen" };
+                    (format!("ready:{}:{}", s.dough, s.id), format!("{} {what}", name(s.dough)))
+                })
+                .collect(),
+            total: (!costs.is_empty()).then(|| money(costs.iter().sum())),
+            shopping: needed.iter().map(|n| shopping_row(n, &money)).collect(),
+            on: None,
         });
         self
+    }
+
+    /// With the ways on, when something has come otherwise.
+    pub fn going_on(
+        mut self,
+        plan: &DayPlan,
+        taken: &Taken,
+        on: &Replanned,
+        happened: &Otherwise,
+        home: &Household,
+    ) -> Self {
+        let way = |o: &Onward| onward(o, taken, plan, home);
+        // Where all is kept as it was promised there is nothing to choose.
+        let kept = |o: &Onward| {
+            o.offer.offer.changes.is_empty() && o.over.is_empty() && o.moved.iter().all(|m| *m < STEP)
+        };
+        let all_kept = on.gives_up.is_empty() && on.offers.first().is_some_and(kept);
+        let shown = if all_kept { 1 } else { on.offers.len() };
+        let view = OnwardView {
+            happened: serde_json::to_string(happened).unwrap_or_default(),
+            offers: on.offers.iter().take(shown).map(way).collect(),
+            gives_up: on.gives_up.clone(),
+        };
+        if let Some(taken) = self.taken.as_mut() {
+            taken.on = Some(view);
+        }
+        self
+    }
+
+    /// The steps of a dough that are set to a time: their numbers.
+    fn set(&self, row: &usize) -> Vec<usize> {
+        fixed(&self.form, *row)
+    }
+
+    fn text(&self, name: impl AsRef<str>) -> String {
+        self.form.value(name.as_ref()).to_owned()
     }
 
     fn rows(&self, list: &str) -> Vec<usize> {
@@ -185,6 +309,67 @@ fn said(t: Timestamp, zone: &TimeZone) -> String {
     t.to_zoned_datetime(zone.clone()).strftime("%a %H:%M").to_string()
 }
 
+/// The names of the doughs of a plan that may not be followed yet.
+pub fn names(plan: &DayPlan, o: &OfferAnswer) -> Vec<String> {
+    match &plan.taken {
+        Some(taken) => taken.doughs.clone(),
+        None => o.lanes.iter().map(|l| l.formula.name.clone()).collect(),
+    }
+}
+
+fn ready_says(o: &OfferAnswer, names: &[String], zone: &TimeZone) -> String {
+    let one = |(name, t): (&String, &Timestamp)| format!("{name} {}", said(*t, zone));
+    names.iter().zip(&o.ready).map(one).collect::<Vec<_>>().join(", ")
+}
+
+/// What a plan comes to, in a sentence: while something in it is moved.
+pub fn offer_says(o: &OfferAnswer, home: &Household) -> String {
+    let names: Vec<String> = o.lanes.iter().map(|l| l.formula.name.clone()).collect();
+    format!(
+        "Ready to cut: {}. Holds on {:.0} of a hundred such days.",
+        ready_says(o, &names, &home.zone()),
+        o.offer.chance.holds
+    )
+}
+
+/// The figures that plans are weighed by, in that order.
+fn facts(o: &OfferAnswer, kept: bool, names: &[String]) -> Vec<(&'static str, String)> {
+    let costs = &o.offer.plan.costs;
+    let minutes = |m: f64| shown::time(Minutes(m));
+    // Starts lie on steps of five minutes.
+    let off = if costs.off_wish < STEP * names.len() as f64 {
+        "on time".to_owned()
+    } else {
+        minutes(costs.off_wish)
+    };
+    let waits = o
+        .lanes
+        .iter()
+        .flat_map(|l| &l.tasks)
+        .filter(|t| t.lasts.latest.0 - t.lasts.earliest.0 >= 10.0)
+        .count();
+    let best = match costs.off_best / waits.max(1) as f64 {
+        part if part < 0.05 => "at their best".to_owned(),
+        part => format!("{:.0} % of the way to too early or too late", 100.0 * part),
+    };
+    let times = |n: u32| match n {
+        1 => "once".to_owned(),
+        2 => "twice".to_owned(),
+        n => format!("{n} times"),
+    };
+    [
+        kept.then_some(("From when it is wanted", off)),
+        (costs.spared > 0.0).then(|| ("Taken from sleep or absence", minutes(costs.spared))),
+        Some(("Rises", best)),
+        (costs.heatings > 0).then(|| ("Oven heated", times(costs.heatings))),
+        Some(("Hands on", format!("{}, in {} stretches", shown::time(o.hands_on), o.touches))),
+        (o.free.0 >= 30.0).then(|| ("Longest free stretch", shown::time(o.free))),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
+}
+
 fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &Household) -> OfferView {
     let zone = home.zone();
     let changes = &o.offer.changes;
@@ -194,8 +379,6 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
         2 => "Two changes",
         _ => "Several changes",
     };
-    let ready: Vec<String> =
-        names.iter().zip(&o.ready).map(|(name, t)| format!("{name} {}", said(*t, &zone))).collect();
     let holds = match &o.tight {
         Some((dough, what)) if o.offer.chance.holds < 99.5 => format!(
             "Holds on {:.0} of a hundred such days; the tight one is “{what}” of {}.",
@@ -208,57 +391,112 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
         key: o.offer.key.clone(),
         title: format!("{title}, first touch {}", said(o.first, &zone)),
         changes: changes.clone(),
-        facts: [
-            Some(("Ready to cut", ready.join(", "))),
-            Some(("Hands on", shown::time(o.hands_on))),
-            kept.then(|| {
-                let off = match o.offer.plan.costs.off_wish {
-                    // Starts lie on steps of five minutes.
-                    m if m < 5.0 * names.len() as f64 => "on time".to_owned(),
-                    m => shown::time(Minutes(m)),
-                };
-                ("From when it is wanted", off)
-            }),
-        ]
-        .into_iter()
-        .flatten()
-        .collect(),
+        ready: ready_says(o, names, &zone),
+        facts: facts(o, kept, names),
         holds,
+        notes: Vec::new(),
         picture: drawn(plan, &o.steps, names, home),
+        days: listed(&o.steps, names, plan.begins(&zone), &zone),
     }
 }
 
-fn drawn(plan: &DayPlan, steps: &[PlannedStep], doughs: &[String], home: &Household) -> String {
+/// How far breads are moved, a sentence each.
+pub fn moved_says(moved: &[f64], doughs: &[String]) -> Vec<String> {
+    let far = doughs.iter().zip(moved).filter(|(_, m)| m.abs() >= STEP);
+    far.map(|(name, m)| {
+        let word = if *m > 0.0 { "later" } else { "sooner" };
+        format!("{name} is ready {} {word} than it was.", shown::time(Minutes(m.abs())))
+    })
+    .collect()
+}
+
+/// What is to be said of a dough that stands longer than it should.
+pub fn over_says(what: &str, name: &str) -> String {
+    format!(
+        "“{what}” of {name} stands longer than it should: look at it first, and put it somewhere cooler or into the fridge meanwhile."
+    )
+}
+
+fn onward(o: &Onward, taken: &Taken, plan: &DayPlan, home: &Household) -> OfferView {
+    let names = &taken.doughs;
     let zone = home.zone();
+    let changes = &o.offer.offer.changes;
+    let title = if changes.is_empty() { "As planned, later".to_owned() } else { changes.join(" ") };
+    let moved = moved_says(&o.moved, names);
+    let title = if changes.is_empty() && moved.is_empty() { "As planned".to_owned() } else { title };
+    let name = |n: usize| names.get(n).map_or("", String::as_str);
+    let next = o.offer.steps.iter().find(|s| s.hands_on && s.at > home.now);
+    let next = next.map_or(String::new(), |s| format!(" Next: {} at {}.", s.title, said(s.at, &zone)));
+    OfferView {
+        key: o.offer.offer.key.clone(),
+        title,
+        changes: Vec::new(),
+        ready: ready_says(&o.offer, names, &zone),
+        facts: facts(&o.offer, false, names),
+        holds: format!(
+            "{}{next}",
+            if moved.is_empty() { "All bread is there as it was.".to_owned() } else { moved.join(" ") }
+        ),
+        notes: o.over.iter().map(|(dough, what)| over_says(what, name(*dough))).collect(),
+        picture: drawn(plan, &o.offer.steps, names, home),
+        days: listed(&o.offer.steps, names, plan.begins(&zone), &zone),
+    }
+}
+
+fn shopping_row(n: &Needed, money: &dyn Fn(f64) -> String) -> ShoppingRow {
+    let grams = |g: cerealis_core::units::Grams| format!("{} g", shown::grams(g));
+    ShoppingRow {
+        name: n.name.clone(),
+        needs: grams(n.needs),
+        there: n.there.map_or(String::new(), grams),
+        buy: if n.buy.0 > 0.0 { grams(n.buy) } else { String::new() },
+        cost: n.cost.filter(|_| n.buy.0 > 0.0).map_or(String::new(), money),
+    }
+}
+
+/// The picture of a plan.
+pub fn drawn(plan: &DayPlan, steps: &[PlannedStep], doughs: &[String], home: &Household) -> String {
+    let zone = home.zone();
+    let wanted = |d: &cerealis_core::plan::PlanDough| {
+        d.at.filter(|_| d.wanted != WantedAs::AnyTime).map(|at| plan.step(at, &zone))
+    };
     picture::days(&picture::Days {
         begins: plan.begins(&zone),
         zone: &zone,
         doughs,
         steps,
+        wanted: &plan.doughs.iter().map(wanted).collect::<Vec<_>>(),
         closed: &plan.closed(&home.kitchen, &zone),
         now: home.now,
+        followed: plan.taken.is_some(),
     })
 }
 
-/// The steps by the clock, over all doughs.
-pub fn listed(steps: &[PlannedStep], doughs: &[String], zone: &TimeZone) -> Vec<StepView> {
+/// The steps by the clock, over all doughs, day by day.
+pub fn listed(steps: &[PlannedStep], doughs: &[String], begins: Timestamp, zone: &TimeZone) -> Vec<DayView> {
+    let mut days: Vec<DayView> = Vec::new();
     let mut last = None;
-    steps
-        .iter()
-        .map(|s| {
-            let z = s.at.to_zoned_datetime(zone.clone());
-            let new_day = last != Some(z.date());
+    for s in steps {
+        let z = s.at.to_zoned_datetime(zone.clone());
+        if last != Some(z.date()) {
             last = Some(z.date());
-            StepView {
-                day: new_day.then(|| z.strftime("%A %-d %B").to_string()),
-                at: clock(&z),
-                title: s.title.clone(),
-                detail: s.detail.clone(),
-                dough: doughs.get(s.dough).cloned().unwrap_or_default(),
-                length: shown::time(s.length),
-                hands_on: s.hands_on,
-                give: (s.hands_on && s.give.0 >= 5.0).then(|| format!("± {}", shown::time(s.give))),
-            }
-        })
-        .collect()
+            days.push(DayView { name: z.strftime("%A %-d %B").to_string(), steps: Vec::new() });
+        }
+        let view = StepView {
+            at: clock(&z),
+            title: s.title.clone(),
+            detail: s.detail.clone(),
+            dough: doughs.get(s.dough).cloned().unwrap_or_default(),
+            number: s.dough,
+            id: s.id.clone(),
+            step: (s.at.duration_since(begins).as_secs_f64() / 60.0 / STEP).round() as i32,
+            length: shown::time(s.length),
+            hands_on: s.hands_on,
+            give: (s.hands_on && s.give.0 >= 5.0).then(|| format!("± {}", shown::time(s.give))),
+        };
+        if let Some(day) = days.last_mut() {
+            day.steps.push(view);
+        }
+    }
+    days
 }

@@ -83,6 +83,7 @@ pub fn fill(k: &Kitchen) -> Form {
     form.set("time_zone", &k.time_zone);
     form.put("room", k.room);
     form.put("fridge", k.fridge);
+    form.put_some("fridge_room", k.fridge_room);
     form.put("tap", k.tap);
     form.set("oven_name", &k.oven_name);
     form.set("oven_marks", k.oven_marks.key());
@@ -194,6 +195,7 @@ fn fill_pan(form: &mut Form, n: usize, p: &Pan) {
     form.set(at("name"), &p.name);
     form.set(at("lid"), if p.lid { "on" } else { "" });
     form.set(at("made"), p.made.key());
+    form.put_some(at("count"), p.count.map(f64::from));
     // One that was weighed with water stays as it was weighed, however near its sizes come to it.
     let worked_out = p.form.is_some_and(|f| (f.ml() - p.ml).abs() < 1e-9);
     form.put_some(at("ml"), Some(p.ml).filter(|_| !worked_out));
@@ -222,6 +224,7 @@ pub fn read(form: &Form) -> Result<Kitchen, Faults> {
         time_zone: r.text("time_zone"),
         room: r.figure_of("room"),
         fridge: r.figure_of("fridge"),
+        fridge_room: r.optional("fridge_room"),
         tap: r.figure_of("tap"),
         oven_name: r.text("oven_name"),
         oven_marks: r.choice("oven_marks", Marks::from_key, Marks::Five),
@@ -383,6 +386,7 @@ fn pan(r: &mut Reader<'_>, form: &Form, n: usize) -> Pan {
         form: form_of,
         lid: form.ticked(&at("lid")),
         made: r.choice(&at("made"), Made::from_key, Made::default()),
+        count: (!r.text(&at("count")).is_empty()).then(|| r.whole(&at("count"))),
     }
 }
 

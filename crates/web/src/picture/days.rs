@@ -17,10 +17,14 @@ pub struct Days<'a> {
     pub doughs: &'a [String],
     /// What is done when.
     pub steps: &'a [PlannedStep],
+    /// When each bread is wanted, in steps from the beginning, where it is at a time.
+    pub wanted: &'a [Option<i32>],
     /// Hours without hands.
     pub closed: &'a [Closed],
     /// This moment.
     pub now: Timestamp,
+    /// Whether the plan is followed already: then what is wanted stays, and what has begun does.
+    pub followed: bool,
 }
 
 const LANE: f64 = 74.0;
@@ -28,6 +32,23 @@ const LEFT: f64 = 14.0;
 const TOP: f64 = 34.0;
 /// Points of an hour: wide enough that ten minutes are seen.
 const HOUR: f64 = 34.0;
+
+/// How thick a dough is without gas, as a part of its lane: three times that, as far as any rises, fills it.
+const WITHOUT_GAS: f64 = 0.3;
+
+/// How a dough swells while it is waited for: minutes, and times the dough without gas.
+fn swelling(s: &PlannedStep) -> Vec<(f64, f64)> {
+    let mut course: Vec<(f64, f64)> = s.swells.iter().copied().filter(|(m, _)| *m <= s.length.0).collect();
+    let last = s.swells.iter().rfind(|(m, _)| *m <= s.length.0).map_or(1.0, |(_, v)| *v);
+    // Between two moments, and after the last one, as far as it stands.
+    let next = s.swells.iter().find(|(m, _)| *m > s.length.0);
+    let end = match (course.last(), next) {
+        (Some((m0, v0)), Some((m1, v1))) if m1 > m0 => v0 + (v1 - v0) * (s.length.0 - m0) / (m1 - m0),
+        _ => last,
+    };
+    course.push((s.length.0, end));
+    course.iter().map(|(m, v)| (*m, v.min(3.1))).collect()
+}
 
 /// How thick a dough is while a step lasts, at its beginning and its end, as parts of its lane.
 fn thickness(kind: StepKind) -> (f64, f64) {
@@ -45,6 +66,7 @@ fn thickness(kind: StepKind) -> (f64, f64) {
 fn class(kind: StepKind) -> &'static str {
     match kind {
         StepKind::Levain => "lane-levain",
+        StepKind::Proof => "lane-proof",
         StepKind::Bake => "lane-bake",
         StepKind::Cool => "lane-cool",
         _ => "lane-dough",
@@ -86,15 +108,13 @@ pub fn days(d: &Days<'_>) -> String {
     }
     svg.text(LEFT + 4.0, hands_top + 11.0, "start", "tick halo", "hands");
     for s in d.steps.iter().filter(|s| s.hands_on) {
-        let wide = (s.length.0 / 60.0 * HOUR).max(3.0);
-        svg.raw(&format!(
-            r#"<rect x="{:.1}" y="{:.1}" width="{wide:.1}" height="16" class="hand-{}"><title>{}, {}</title></rect>"#,
-            x(minute(s.at)),
-            hands_top + 14.0,
-            s.dough % 3,
-            escape(&d.doughs[s.dough]),
-            escape(&s.title)
-        ));
+        notch(&mut svg, d, s, hands_top + 14.0, &x);
+    }
+    for (n, wanted) in d.wanted.iter().enumerate().filter(|_| !d.followed) {
+        let m = wanted.map(|step| f64::from(step) * STEP).filter(|m| (from..=to).contains(m));
+        if let Some(m) = m {
+            flag(&mut svg, d, n, m, TOP + LANE * (n as f64 + 1.0) - 8.0, &x);
+        }
     }
     oven(&mut svg, d, oven_top, &|t| x(minute(t)));
     hours(&mut svg, d, (from, to), oven_top + 34.0, &x);
@@ -103,10 +123,51 @@ pub fn days(d: &Days<'_>) -> String {
         svg.line(x(now), TOP, x(now), oven_top + 30.0, "moment");
         svg.text(x(now) + 4.0, TOP + 12.0, "start", "name strong halo", "now");
     }
-    let size = format!(r#"<svg width="{:.0}" height="{height:.0}""#, width.max(360.0));
+    // What is dragged is told where it is by the picture's own measure.
+    let size = format!(
+        r#"<svg width="{:.0}" height="{height:.0}" data-from="{from:.0}" data-left="{LEFT:.0}" data-hour="{HOUR:.0}""#,
+        width.max(360.0)
+    );
     let says = format!("{} on the clock, with hands and oven below", d.doughs.join(", "));
     // As wide as its hours: a long plan is scrolled, not made small.
     svg.finish(&says, "days-picture").replacen("<svg", &size, 1)
+}
+
+/// A moment with hands on, in their lane: it can be set to another time, unless it has begun.
+fn notch(svg: &mut Svg, d: &Days<'_>, s: &PlannedStep, top: f64, x: &dyn Fn(f64) -> f64) {
+    let minute = s.at.duration_since(d.begins).as_secs_f64() / 60.0;
+    let wide = (s.length.0 / 60.0 * HOUR).max(3.0);
+    let (name, title) = (escape(&d.doughs[s.dough]), escape(&s.title));
+    let at = s.at.to_zoned_datetime(d.zone.clone()).strftime("%a %H:%M").to_string();
+    let moves = if d.followed && s.at <= d.now {
+        String::new()
+    } else {
+        let step = (minute / STEP).round();
+        let (low, high) = (step - 288.0, step + 288.0);
+        format!(
+            r#" tabindex="0" role="slider" aria-label="{title}, {name}" aria-valuemin="{low:.0}" aria-valuemax="{high:.0}" aria-valuenow="{step:.0}" aria-valuetext="{at}" data-move="{}:{}" data-step="{step:.0}" data-title="{title}""#,
+            s.dough,
+            escape(&s.id)
+        )
+    };
+    svg.raw(&format!(
+        r#"<rect x="{:.1}" y="{top:.1}" width="{wide:.1}" height="16" class="hand-{}"{moves}><title>{name}, {title}, {at}</title></rect>"#,
+        x(minute),
+        s.dough % 3
+    ));
+}
+
+/// When a bread is wanted: a flag in its lane, which can be set elsewhere.
+fn flag(svg: &mut Svg, d: &Days<'_>, dough: usize, minute: f64, base: f64, x: &dyn Fn(f64) -> f64) {
+    let (left, top) = (x(minute), base - LANE + 30.0);
+    let at =
+        d.begins.checked_add(jiff::SignedDuration::from_secs((minute * 60.0) as i64)).unwrap_or(d.begins);
+    let at = at.to_zoned_datetime(d.zone.clone()).strftime("%a %H:%M").to_string();
+    let (name, step) = (escape(&d.doughs[dough]), (minute / STEP).round());
+    let (low, high) = (step - 288.0, step + 288.0);
+    svg.raw(&format!(
+        r#"<g class="wanted" tabindex="0" role="slider" aria-label="{name} is wanted" aria-valuemin="{low:.0}" aria-valuemax="{high:.0}" aria-valuenow="{step:.0}" aria-valuetext="{at}" data-move="{dough}:" data-step="{step:.0}" data-title=""><title>{name} is wanted {at}</title><line x1="{left:.1}" y1="{base:.1}" x2="{left:.1}" y2="{top:.1}"/><path d="M{left:.1} {top:.1} l14 5 l-14 5 z"/></g>"#
+    ));
 }
 
 /// A dough along its lane: its thickness is its volume, as it swells and is cut.
@@ -122,10 +183,18 @@ fn lane(
         s.dough == dough && !matches!(s.kind, StepKind::Oven | StepKind::Fold | StepKind::Finish)
     };
     for s in d.steps.iter().filter(main) {
-        let (a, b) = thickness(s.kind);
         let (left, right) = (x(s.at), x(s.at) + wide(s.length.0).max(1.5));
         let tall = |part: f64| base - part * (LANE - 22.0);
-        let points = [(left, base), (left, tall(a)), (right, tall(b)), (right, base)];
+        let mut points = vec![(left, base)];
+        match s.swells.len() {
+            0 | 1 => {
+                let (a, b) = thickness(s.kind);
+                points.extend([(left, tall(a)), (right, tall(b))]);
+            }
+            // As the engine has it swell, as far as it is waited for.
+            _ => points.extend(swelling(s).into_iter().map(|(m, v)| (left + wide(m), tall(WITHOUT_GAS * v)))),
+        }
+        points.push((right, base));
         svg.area(&points, class(s.kind), None);
         if right - left > 70.0 && matches!(s.kind, StepKind::Bulk | StepKind::Proof | StepKind::Levain) {
             let text = cerealis_core::units::shown::time(s.length);

@@ -24,6 +24,10 @@ pub struct ShelfRow {
     pub price: String,
     /// What is wrong with it.
     pub fault: String,
+    /// How much is there, as typed.
+    pub there: String,
+    /// What is wrong with that.
+    pub there_fault: String,
 }
 
 /// The shelf of one group.
@@ -64,8 +68,8 @@ impl CupboardPage {
         let words: Vec<String> = sought.to_lowercase().split_whitespace().map(str::to_owned).collect();
         let wanted = |i: &&Ingredient| {
             if words.is_empty() {
-                let priced = !form.value(&format!("prices.{}", i.key)).is_empty();
-                return i.source == "own" || used.contains(&i.key) || priced;
+                let known = |list: &str| !form.value(&format!("{list}.{}", i.key)).is_empty();
+                return i.source == "own" || used.contains(&i.key) || known("prices") || known("stock");
             }
             let names = format!("{} {}", i.name, i.aliases.join(" ")).to_lowercase();
             words.iter().all(|w| names.contains(w.as_str()))
@@ -121,6 +125,8 @@ fn row(i: &Ingredient, form: &Form) -> ShelfRow {
         allergens: i.allergens.join(", "),
         own: i.source == "own",
         price: form.value(&field).to_owned(),
+        there: form.value(&format!("stock.{}", i.key)).to_owned(),
+        there_fault: form.fault(&format!("stock.{}", i.key)).unwrap_or_default().to_owned(),
         fault: form.fault(&field).unwrap_or_default().to_owned(),
     }
 }

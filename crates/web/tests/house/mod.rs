@@ -40,7 +40,9 @@ macro_rules! app {
             actix_web::App::new()
                 .wrap(actix_web::middleware::from_fn(cerealis_web::keep_typed))
                 .wrap(actix_web::middleware::from_fn(cerealis_web::security_guard))
-                .configure(|config| cerealis_web::routes(config, $kitchen.home())),
+                .configure(|config| {
+                    cerealis_web::routes(config, $kitchen.home(), &cerealis_web::Known::default())
+                }),
         )
         .await
     };

@@ -35,7 +35,7 @@ fn pans() -> impl Strategy<Value = Pan> {
     (name(), of(form), of(tenths(60, 9000)), any::<bool>(), select(&Made::ALL[..])).prop_map(
         |(name, form, ml, lid, made)| {
             let ml = ml.or_else(|| form.map(|f| f.ml())).unwrap_or(800.0);
-            Pan { name, ml, form, lid, made }
+            Pan { name, ml, form, lid, made, count: lid.then_some(2) }
         },
     )
 }

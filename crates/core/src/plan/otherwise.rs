@@ -1,0 +1,331 @@
+//! It goes otherwise than planned: what has begun stays as it was, and the rest is planned again. Beside the plan as it
+//! stands there is what a baker would do with what rises now: into the fridge, somewhere cooler, on with it at once, or
+//! knocked back; each worked out by the engines from now on.
+
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+use super::answer::{DaysInput, KnownWays, OfferAnswer, PlannedStep, candidates, on_the_clock};
+use super::choose::{Candidate, Search, choose};
+use super::problem::{Closed, STEP};
+use super::ways::{COLD, COLD_GIVES, OTHER, TakenLane, Trial, Way, WayKind, in_parallel, plain_key, way};
+use super::wish::Taken;
+use crate::day::{Lasts, StepKind};
+use crate::fault::{Fault, Faults};
+use crate::formula::Formula;
+use crate::kitchen::Kitchen;
+use crate::pantry::Catalogue;
+use crate::rise::{Leg, RiseWish};
+use crate::stations::read_to_plan;
+use crate::units::{Celsius, Hours, Minutes};
+use crate::words::Handling;
+
+/// What has come otherwise.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(tag = "happened", rename_all = "kebab-case")]
+pub enum Otherwise {
+    /// Nothing: the rest is planned again as it stands.
+    #[default]
+    Nothing,
+    /// There are no hands until then.
+    NoHands {
+        /// When there are again.
+        #[schemars(with = "String")]
+        until: Timestamp,
+    },
+    /// What waits is ready before its time.
+    Ready {
+        /// Which dough, by its place in the plan.
+        dough: usize,
+        /// The wait, by the id of its step.
+        id: String,
+    },
+    /// A step is wanted at a time.
+    Moved {
+        /// Of which dough, by its place in the plan.
+        dough: usize,
+        /// The step, by its id.
+        id: String,
+        /// When.
+        #[schemars(with = "String")]
+        at: Timestamp,
+    },
+    /// The oven is wanted by somebody else.
+    OvenTaken {
+        /// Which oven, by its number in the kitchen.
+        oven: usize,
+        /// Until when.
+        #[schemars(with = "String")]
+        until: Timestamp,
+    },
+}
+
+/// A plan that is being followed, and what has come otherwise.
+#[derive(Clone, Debug, PartialEq, Deserialize, JsonSchema)]
+pub struct ReplanInput {
+    /// What was planned, and the moment to take for now.
+    #[serde(flatten)]
+    pub days: DaysInput,
+    /// The plan that was taken.
+    pub taken: Taken,
+    /// What has come otherwise.
+    #[serde(default)]
+    pub otherwise: Otherwise,
+}
+
+/// One of the ways on from here.
+#[derive(Clone, Debug, Serialize, JsonSchema)]
+pub struct Onward {
+    /// The plan, what was done in it.
+    #[serde(flatten)]
+    pub offer: OfferAnswer,
+    /// How far each bread is from where it was before, min; later where it is positive.
+    pub moved: Vec<f64>,
+    /// What stands longer than it should: the dough and what it is called.
+    pub over: Vec<(usize, String)>,
+}
+
+/// The ways on from here.
+#[derive(Clone, Debug, Serialize, JsonSchema)]
+pub struct Replanned {
+    /// The plans, the one to take first; none where nothing can be saved.
+    pub offers: Vec<Onward>,
+    /// What has to be given up for them, a phrase each.
+    pub gives_up: Vec<String>,
+}
+
+impl Replanned {
+    /// One of the ways on, as it is followed from here; `None` where none has that key.
+    pub fn take(&self, key: &str, before: &Taken) -> Option<Taken> {
+        let onward = self.offers.iter().find(|o| o.offer.offer.key == key)?;
+        let mut changes = before.changes.clone();
+        changes.extend(onward.offer.offer.changes.iter().filter(|c| !before.changes.contains(c)).cloned());
+        Some(onward.offer.taken(before.doughs.clone(), changes))
+    }
+}
+
+/// What it costs to make a dough that has not begun otherwise than was promised.
+const BROKEN: i32 = 40;
+/// What it costs to do something out of turn.
+const OUT_OF_TURN: i32 = 70;
+/// What it costs to go on at once, beside that it is sooner than best.
+const TOO_SOON: i32 = 120;
+/// A short stay in the fridge that holds a dough back, h.
+const HELD: f64 = 2.0;
+/// How much longer a dough that is gone on with at once may still stand, min.
+const AT_ONCE: f64 = 20.0;
+
+/// Plans the rest of a plan again: what has begun stays as it was.
+///
+/// # Errors
+/// What [`super::days`] reports; a plan of an older kind, at its doughs.
+pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, Faults> {
+    let ReplanInput { days, taken, otherwise } = input;
+    let DaysInput { plan, kitchen, now, .. } = days;
+    if taken.lanes.len() != plan.doughs.len() {
+        let text = "This plan was taken by an older Cerealis. Plan the days again.";
+        return Err(Fault::new("impossible", "doughs", text).into());
+    }
+    let mut known = KnownWays::default();
+    let mut candidates = candidates(days, catalogue, &mut known)?;
+    let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
+    let begins = plan.begins(&zone);
+    let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
+    let keys: Vec<&str> = taken.key.split('+').collect();
+    for (n, c) in candidates.iter_mut().enumerate() {
+        let lane = &taken.lanes[n];
+        let begun: Vec<&PlannedStep> = taken.steps.iter().filter(|s| s.dough == n && s.at <= *now).collect();
+        let as_planned = Way {
+            key: keys.get(n).copied().unwrap_or_default().to_owned(),
+            kind: WayKind::AsWritten,
+            changes: String::new(),
+            cost: 0,
+            lane: lane.clone(),
+        };
+        let mut all = vec![as_planned];
+        if begun.is_empty() {
+            let promised = all[0].key.clone();
+            let others = c.ways.drain(..).filter(|w| w.key != promised);
+            all.extend(others.map(|w| Way { cost: w.cost + BROKEN, ..w }));
+        } else if let Some(wait) = running(&begun, *now) {
+            let stood = minutes(*now) - minutes(wait.at);
+            let ready = matches!(otherwise, Otherwise::Ready { dough, id } if *dough == n && *id == wait.id);
+            if ready {
+                end_now(&mut all[0].lane, &wait.id, stood);
+            } else {
+                all.extend(from_now(lane, wait, stood, kitchen, catalogue, *now));
+            }
+        }
+        c.ways = all;
+        c.pinned.clear();
+        c.fixed = begun.iter().map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
+        if let Otherwise::Moved { dough, id, at } = otherwise
+            && *dough == n
+            && !begun.iter().any(|s| s.id == *id)
+        {
+            c.pinned = vec![(id.clone(), (minutes(*at) / STEP).round() as i32)];
+        }
+    }
+    let mut problem = plan.problem(kitchen, *now);
+    let step = |t: &Timestamp| (minutes(*t) / STEP).ceil() as i32;
+    match otherwise {
+        Otherwise::NoHands { until } => {
+            let (from, to) = (problem.begins, step(until));
+            problem.closed.push(Closed { from, to, spares: 0, sleep: false, certain: true });
+        }
+        Otherwise::OvenTaken { oven, until } => {
+            problem.oven_taken.push((*oven, problem.begins, step(until)));
+        }
+        Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
+    }
+    let choice = choose(&problem, &candidates, Search::default());
+    let onward =
+        |offer| onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
+    Ok(Replanned { offers: choice.offers.into_iter().map(onward).collect(), gives_up: choice.gives_up })
+}
+
+fn onward(offer: OfferAnswer, candidates: &[Candidate], taken: &Taken) -> Onward {
+    let was = |dough: usize| {
+        let cool = taken.steps.iter().rev().find(|s| s.dough == dough && s.kind == StepKind::Cool);
+        cool.map(|s| s.at.as_second() as f64 / 60.0 + s.length.0)
+    };
+    let moved = offer
+        .ready
+        .iter()
+        .enumerate()
+        .map(|(n, ready)| was(n).map_or(0.0, |was| ready.as_second() as f64 / 60.0 - was));
+    let over = offer.steps.iter().filter(|s| {
+        let lane = &candidates[s.dough].ways[offer.offer.ways[s.dough]].lane;
+        let task = lane.tasks.iter().find(|t| t.id == s.id);
+        task.is_some_and(|t| s.length.0 > t.lasts.latest.0 + STEP)
+    });
+    Onward { moved: moved.collect(), over: over.map(|s| (s.dough, s.title.clone())).collect(), offer }
+}
+
+/// What rises now: the last wait of the dough that has begun and is not over.
+fn running<'a>(begun: &[&'a PlannedStep], now: Timestamp) -> Option<&'a PlannedStep> {
+    let lasts = |s: &PlannedStep| s.at.as_second() as f64 + 60.0 * s.length.0;
+    let waits = begun.iter().filter(|s| RISES.contains(&s.id.as_str()));
+    waits.copied().rfind(|s| lasts(s) > now.as_second() as f64)
+}
+
+/// The waits that may go on otherwise.
+const RISES: [&str; 3] = ["bulk", "second", "proof"];
+
+/// A wait that is over now.
+fn end_now(lane: &mut TakenLane, id: &str, stood: f64) {
+    if let Some(task) = lane.tasks.iter_mut().find(|t| t.id == id) {
+        task.lasts = at_once(stood);
+    }
+}
+
+fn at_once(stood: f64) -> Lasts {
+    Lasts::between(Minutes(stood), Minutes(stood), Minutes(stood + AT_ONCE))
+}
+
+/// What a baker would do with a dough that has stood for so many minutes.
+fn from_now(
+    lane: &TakenLane,
+    wait: &PlannedStep,
+    stood: f64,
+    kitchen: &Kitchen,
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Vec<Way> {
+    let Some(id) = RISES.iter().find(|id| **id == wait.id) else { return Vec::new() };
+    let mut trials = Vec::new();
+    let place = wish(&mut lane.formula.clone(), id).place.unwrap_or(kitchen.room);
+    let what = if *id == "proof" { "shaped pieces" } else { "dough" };
+    let trial = |key: String, kind, changes: String, formula, cost, stands| Trial {
+        key: format!("now-{key}"),
+        kind,
+        changes,
+        formula,
+        cost,
+        stands,
+    };
+    let onward = if *id == "proof" { "baked" } else { "shaped" };
+    trials.push(trial(
+        "at-once".into(),
+        WayKind::AtOnce,
+        format!("{onward} at once, before it is quite ready"),
+        lane.formula.clone(),
+        TOO_SOON,
+        Some((*id, at_once(stood))),
+    ));
+    // Somewhere else from now on: what it has stood counts, and the rest is worked out there.
+    let moved = |to: Celsius, stays: Option<Hours>| -> Option<Formula> {
+        let mut f = lane.formula.clone();
+        let w = wish(&mut f, id);
+        if !w.legs.is_empty() || w.stays.is_some() {
+            return None;
+        }
+        w.legs = vec![Leg { hours: Hours((stood / 60.0).max(0.05)), place }];
+        (w.place, w.stays) = (Some(to), stays);
+        Some(f)
+    };
+    for hours in std::iter::once(HELD).chain(COLD) {
+        let minutes = |h: f64| Minutes(stood + 60.0 * h);
+        let gives = COLD_GIVES.min(0.5 * hours);
+        let lasts = Lasts::between(minutes(hours - gives), minutes(hours), minutes(hours + gives));
+        if let Some(f) = moved(kitchen.fridge, Some(Hours(hours))) {
+            let says = format!("the {what} into the fridge now, for {hours:.0} h");
+            trials.push(trial(
+                format!("fridge-{hours:.0}"),
+                WayKind::FridgeNow,
+                says,
+                f,
+                OUT_OF_TURN,
+                Some((*id, lasts)),
+            ));
+        }
+    }
+    let room = ("the room".to_owned(), kitchen.room);
+    let places = kitchen.places.iter().map(|p| (p.name.clone(), p.really()));
+    for (name, t) in std::iter::once(room).chain(places).filter(|(_, t)| place.0 - t.0 >= OTHER) {
+        if let Some(f) = moved(t, None) {
+            let says = format!("the {what} to {name} now, {:.0} °C", t.0);
+            trials.push(trial(
+                format!("to-{}", plain_key(&name, t)),
+                WayKind::CoolerNow,
+                says,
+                f,
+                OUT_OF_TURN,
+                None,
+            ));
+        }
+    }
+    if *id == "bulk" && !lane.formula.rise.second.rises() {
+        let mut f = lane.formula.clone();
+        let again = RiseWish { legs: Vec::new(), stays: None, ..f.rise.bulk.clone() };
+        (f.rise.second, f.rise.between) = (again, Handling::Firm);
+        f.rise.bulk.stays = Some(Hours((stood / 60.0).max(0.25)));
+        f.rise.bulk.legs.clear();
+        let says = "knocked back now, to rise once more".to_owned();
+        trials.push(trial(
+            "knock-back".into(),
+            WayKind::KnockBack,
+            says,
+            f,
+            OUT_OF_TURN,
+            Some(("bulk", at_once(stood))),
+        ));
+    }
+    let read = |t: Trial| way_of(t, kitchen, catalogue, now);
+    in_parallel(trials, &read).into_iter().flatten().collect()
+}
+
+fn way_of(trial: Trial, kitchen: &Kitchen, catalogue: &Catalogue, now: Timestamp) -> Option<Way> {
+    let s = read_to_plan(&trial.formula, kitchen, catalogue, now).ok()?;
+    way(trial, &s, kitchen)
+}
+
+fn wish<'f>(formula: &'f mut Formula, id: &str) -> &'f mut RiseWish {
+    match id {
+        "second" => &mut formula.rise.second,
+        "proof" => &mut formula.rise.proof,
+        _ => &mut formula.rise.bulk,
+    }
+}

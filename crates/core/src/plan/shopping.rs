@@ -1,0 +1,108 @@
+//! What a plan needs of everything, over all its doughs, against what is in the cupboard.
+
+use std::collections::BTreeMap;
+
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::ways::TakenLane;
+use crate::formula::Formula;
+use crate::pantry::{Catalogue, Cupboard};
+use crate::units::Grams;
+
+/// One ingredient of the shopping.
+#[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
+pub struct Needed {
+    /// Its key.
+    pub ingredient: String,
+    /// Its name.
+    pub name: String,
+    /// How much all doughs take.
+    pub needs: Grams,
+    /// How much is there, where that is known.
+    pub there: Option<Grams>,
+    /// How much is missing: all of it where nothing is known of what is there.
+    pub buy: Grams,
+    /// What that costs, in what the household pays in, where its price is known.
+    pub cost: Option<f64>,
+}
+
+/// What all doughs of a plan need, what is missing first; water comes from the tap.
+///
+/// ```
+/// use cerealis_core::formula::Formula;
+/// use cerealis_core::pantry::{Catalogue, Cupboard};
+/// use cerealis_core::plan::shopping_of;
+/// use cerealis_core::words::Style;
+/// let loaf = Formula::beginning("Weir loaf", Style::Tin);
+/// let mut cupboard = Cupboard::default();
+/// cupboard.stock.insert("bread-flour".into(), 300.0);
+/// let all = shopping_of([&loaf, &loaf], &cupboard, Catalogue::bundled());
+/// let flour = all.iter().find(|n| n.ingredient == "bread-flour").unwrap();
+/// assert_eq!(flour.buy.0, flour.needs.0 - 300.0);
+/// ```
+pub fn shopping_of<'f>(
+    formulas: impl IntoIterator<Item = &'f Formula>,
+    cupboard: &Cupboard,
+    catalogue: &Catalogue,
+) -> Vec<Needed> {
+    let mut sums: BTreeMap<&str, f64> = BTreeMap::new();
+    for line in formulas.into_iter().flat_map(|f| &f.lines) {
+        *sums.entry(line.ingredient.as_str()).or_default() += line.grams.0;
+    }
+    let needed = |(key, needs): (&str, f64)| {
+        let found = catalogue.get(key);
+        let there = cupboard.stock.get(key).copied();
+        let buy = (needs - there.unwrap_or(0.0)).max(0.0);
+        Needed {
+            ingredient: key.to_owned(),
+            name: found.map_or_else(|| key.to_owned(), |i| i.name.clone()),
+            needs: Grams(needs),
+            there: there.map(Grams),
+            buy: Grams(buy),
+            cost: cupboard.prices.get(key).map(|price| price * buy / 1000.0),
+        }
+    };
+    let dry = |(key, grams): &(&str, f64)| *grams > 0.0 && !catalogue.get(key).is_some_and(|i| i.is_water());
+    let mut all: Vec<Needed> = sums.into_iter().filter(dry).map(needed).collect();
+    all.sort_by(|a, b| (b.buy.0 > 0.0).cmp(&(a.buy.0 > 0.0)).then_with(|| b.needs.0.total_cmp(&a.needs.0)));
+    all
+}
+
+/// The same for the doughs of a plan that is followed.
+pub fn shopping(lanes: &[TakenLane], cupboard: &Cupboard, catalogue: &Catalogue) -> Vec<Needed> {
+    shopping_of(lanes.iter().map(|l| &l.formula), cupboard, catalogue)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::words::Style;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// What is there and what is bought is what is needed, or more where more is there; nothing is bought twice.
+        #[test]
+        fn what_is_there_and_what_is_bought_is_enough(
+            styles in prop::collection::vec(prop::sample::select(&Style::ALL[..]), 1..6),
+            there in 0.0..3000.0f64,
+        ) {
+            let formulas: Vec<Formula> = styles.iter().map(|s| Formula::beginning(s.name(), *s)).collect();
+            let mut cupboard = Cupboard::default();
+            for key in ["bread-flour", "salt", "instant-yeast"] {
+                cupboard.stock.insert(key.into(), there);
+                cupboard.prices.insert(key.into(), 2.0);
+            }
+            let all = shopping_of(&formulas, &cupboard, Catalogue::bundled());
+            for n in &all {
+                let has = n.there.map_or(0.0, |g| g.0);
+                prop_assert!((has + n.buy.0 - n.needs.0.max(has)).abs() < 1e-9);
+                let lines = formulas.iter().flat_map(|f| &f.lines).filter(|l| l.ingredient == n.ingredient);
+                prop_assert!((lines.map(|l| l.grams.0).sum::<f64>() - n.needs.0).abs() < 1e-6);
+                prop_assert!(n.cost.is_none_or(|c| (c - 2.0 * n.buy.0 / 1000.0).abs() < 1e-9));
+            }
+            let keys: std::collections::BTreeSet<&str> = all.iter().map(|n| n.ingredient.as_str()).collect();
+            prop_assert_eq!(keys.len(), all.len());
+        }
+    }
+}

@@ -1,0 +1,167 @@
+//! What one dough may do and what it costs, said once: the sum over one dough and the solver over all of them read it.
+
+use super::blocks::{At, Blocks, Link};
+use super::problem::{Problem, STEP, Wanted};
+
+/// What a step off the wished time costs.
+pub(super) const OFF_WISH: i32 = 2000;
+/// How far a bread may be from when it is wanted at a time, in steps.
+pub(super) const NEAR_WISH: i32 = 6;
+/// What a step of hands taken from sleep or absence costs.
+pub(super) const SPARED: i32 = 1000;
+/// What it costs to end a wait where it would just be too early or too late.
+const OFF_BEST: f64 = 480.0;
+/// How long after hands are back a dough that stands over its time may still be seen to, in steps: others come first.
+const HELD_UP: i32 = 6;
+/// Steps of a quarter of an hour: what is shorter is no better.
+pub(super) const SPAN: i32 = 3;
+/// What it costs to heat an oven once more.
+pub(super) const HEATS: i32 = 30;
+/// How long after a bake the oven is still taken for hot, in steps.
+pub(super) const KEEPS_HOT: i32 = 12;
+
+/// When the block in which the bread is ready may begin, and when it should.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Ready {
+    pub(super) block: usize,
+    pub(super) low: i32,
+    pub(super) high: i32,
+    /// Where it is wanted at a time.
+    pub(super) at: Option<i32>,
+}
+
+/// One dough: what its blocks may do.
+#[derive(Clone, Debug)]
+pub(super) struct Terms {
+    /// The steps at which each block may begin, in order, with the steps of spared hours that each takes.
+    pub(super) open: Vec<Vec<(i32, i32)>>,
+    /// The links in their order; none where both ends are done.
+    pub(super) links: Vec<Option<Link>>,
+    pub(super) ready: Option<Ready>,
+    /// The steps of the plan, where beginning late counts.
+    pub(super) late: Option<i32>,
+}
+
+impl Terms {
+    /// The terms of a dough; `None` where a block has no step to begin at. What is pinned begins there and nowhere else.
+    pub(super) fn of(problem: &Problem, blocks: &Blocks, pinned: Option<&[i32]>) -> Option<Terms> {
+        let mut open = Vec::with_capacity(blocks.blocks.len());
+        for n in 0..blocks.blocks.len() {
+            let starts = match (blocks.given[n], pinned) {
+                // What has begun is not asked whether it may.
+                (Some(given), _) => vec![(given, 0)],
+                (None, None) => starts(problem, blocks, n),
+                (None, Some(pinned)) => {
+                    starts(problem, blocks, n).into_iter().filter(|(s, _)| *s == pinned[n]).collect()
+                }
+            };
+            if starts.is_empty() {
+                return None;
+            }
+            open.push(starts);
+        }
+        let ready = blocks.ready.map(|At { block, minutes }| {
+            let after = (minutes / STEP).ceil() as i32;
+            let (low, high, at) = match blocks.wanted {
+                Wanted::AnyTime => (i32::MIN, i32::MAX, None),
+                Wanted::At(t) => (t - NEAR_WISH - after, t + NEAR_WISH - after, Some(t - after)),
+                Wanted::By(t) => (i32::MIN, t - after, None),
+                Wanted::NotBefore(t) => (t - after, i32::MAX, None),
+            };
+            Ready { block, low, high, at }
+        });
+        let links = blocks.links.iter().map(|l| in_force(problem, blocks, l)).collect();
+        let late = (blocks.wanted != Wanted::AnyTime).then_some(problem.length);
+        Some(Terms { open, links, ready, late })
+    }
+
+    /// What beginning late, and being ready soon after, costs.
+    pub(super) fn length(&self, starts: &[i32]) -> i32 {
+        let span = self.ready.map_or(0, |r| quarters(starts[r.block] - starts[0]));
+        span + self.late.map_or(0, |length| quarters(length - starts[0]))
+    }
+
+    /// What a dough costs by the starts of its blocks.
+    pub(super) fn cost(&self, starts: &[i32]) -> i32 {
+        let spared = self.open.iter().zip(starts).map(|(open, start)| {
+            let at = open.binary_search_by_key(start, |(s, _)| *s);
+            at.map_or(0, |n| SPARED * open[n].1)
+        });
+        let links = self.links.iter().flatten().map(|l| link_cost(l, starts[l.to] - starts[l.from]));
+        let wish = self.ready.map_or(0, |r| ready_cost(&r, starts[r.block]));
+        spared.sum::<i32>() + links.sum::<i32>() + wish + self.length(starts)
+    }
+}
+
+/// Steps in quarters of an hour, rounded up.
+pub(super) fn quarters(steps: i32) -> i32 {
+    (-(-steps).div_euclid(SPAN)).max(0)
+}
+
+/// What it costs that the bread is ready off its time.
+pub(super) fn ready_cost(ready: &Ready, start: i32) -> i32 {
+    ready.at.map_or(0, |at| OFF_WISH * (start - at).abs())
+}
+
+/// What a step sooner and a step later than is best costs at a link.
+pub(super) fn weights(link: &Link) -> (i32, i32) {
+    if !link.waits {
+        return (1, 1);
+    }
+    let weight = |room: i32| ((OFF_BEST / f64::from(room.max(1))).round() as i32).max(2);
+    (weight(link.best - link.earliest), weight(link.latest - link.best))
+}
+
+/// What it costs that the one block begins so many steps after the other.
+pub(super) fn link_cost(link: &Link, apart: i32) -> i32 {
+    let (sooner, later) = weights(link);
+    if apart < link.best { sooner * (link.best - apart) } else { later * (apart - link.best) }
+}
+
+/// The steps at which a block may begin, and what each takes of hours that are spared.
+fn starts(problem: &Problem, blocks: &Blocks, n: usize) -> Vec<(i32, i32)> {
+    let block = &blocks.blocks[n];
+    let first = problem.begins - block.reach.0;
+    let last = problem.length - block.reach.1;
+    let spared = |start: i32| -> Option<i32> {
+        let mut sum = 0;
+        for hands in &block.hands {
+            let (from, to) = (start + hands.from, start + hands.from + hands.lasts);
+            for closed in &problem.closed {
+                let within = to.min(closed.to) - from.max(closed.from);
+                if within > closed.spares.max(0) {
+                    return None;
+                }
+                sum += within.max(0);
+            }
+        }
+        Some(sum)
+    };
+    let taken = |start: i32| {
+        let here = problem.oven_taken.iter().filter(|(oven, ..)| *oven == blocks.oven);
+        here.into_iter().any(|(_, from, to)| {
+            block
+                .oven
+                .iter()
+                .map(|o| (start + o.when.from, o.when.lasts))
+                .any(|(f, l)| f < *to && f + l > *from)
+        })
+    };
+    let wanted = |start: i32| blocks.pinned.iter().all(|(block, step)| *block != n || *step == start);
+    (first..=last).filter(|s| wanted(*s) && !taken(*s)).filter_map(|s| Some((s, spared(s)?))).collect()
+}
+
+/// A link as it holds now: what is done is done, and what stands already and cannot be ended before now is ended late
+/// rather than never.
+fn in_force(problem: &Problem, blocks: &Blocks, link: &Link) -> Option<Link> {
+    match (blocks.given[link.from], blocks.given[link.to]) {
+        (_, Some(_)) => None,
+        (Some(began), None) => {
+            let soonest = problem.begins - blocks.blocks[link.to].reach.0 - began;
+            let closed = problem.closed.iter().filter(|c| c.from <= problem.begins);
+            let held = closed.map(|c| c.to - began).max().unwrap_or(0);
+            Some(Link { latest: link.latest.max(soonest).max(held + HELD_UP), ..*link })
+        }
+        (None, None) => Some(*link),
+    }
+}
