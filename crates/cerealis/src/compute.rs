@@ -152,7 +152,9 @@ fn costed(input: &CostInput) -> Result<CostOutput, Faults> {
 }
 
 fn replanned(input: &ReplanAsked) -> Result<Replanned, Faults> {
-    let ReplanAsked { days: asked, taken, planned, otherwise } = input;
+    let ReplanAsked { plan, formulas, kitchen, now, taken, planned, otherwise } = input;
+    let (plan, formulas, kitchen) = (plan.clone(), formulas.clone(), kitchen.clone());
+    let asked = DaysInput { plan, formulas, kitchen, now: *now };
     let taken = match taken {
         Some(taken) => taken.clone(),
         None => {
@@ -162,7 +164,7 @@ fn replanned(input: &ReplanAsked) -> Result<Replanned, Faults> {
             first.ok_or_else(|| Fault::new("impossible", "plan", "There is no such plan."))?
         }
     };
-    let input = ReplanInput { days: asked.clone(), taken, otherwise: otherwise.clone() };
+    let input = ReplanInput { days: asked, taken, otherwise: otherwise.clone() };
     replan(&input, Catalogue::bundled())
 }
 

@@ -81,7 +81,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("security", "error"),
             ("bring", "error form household posted view"),
             ("cupboard", "error form household posted view"),
-            ("days", "download error form household picture posted show"),
+            ("days", "download error form household notation picture posted show"),
             ("dough", "error form household posted view"),
             (
                 "formula_page",

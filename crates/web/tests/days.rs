@@ -418,7 +418,7 @@ async fn what_is_moved_is_planned_while_it_moves() {
     app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
     let before = stored(&kitchen);
     let tried = |moved: &str, key: &str| {
-        post("/day/try", &vec![("move".to_owned(), moved.to_owned()), ("key".to_owned(), key.to_owned())])
+        post("/day/try", &[("move".to_owned(), moved.to_owned()), ("key".to_owned(), key.to_owned())])
             .to_request()
     };
     // Wanted at 17:00 instead of 18:00.

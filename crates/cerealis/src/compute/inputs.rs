@@ -1,10 +1,12 @@
 //! What the calculations read and answer on the command line, where that is no plain input of an engine.
 
+use std::collections::BTreeMap;
+
 use cerealis_core::formats::{Format, Imported};
 use cerealis_core::formula::{Build, Cost, Figures, Formula, ScaleTo, Scaled, Slip};
 use cerealis_core::kitchen::{EggSize, Kitchen, Scale};
 use cerealis_core::pantry::Cupboard;
-use cerealis_core::plan::{DaysInput, Otherwise, Pins, Taken};
+use cerealis_core::plan::{DayPlan, Otherwise, Pins, Taken};
 use cerealis_core::rise::{Dough, Matter, Place, Ripening, RiseOutput};
 use cerealis_core::stations::Ahead;
 use cerealis_core::units::{Celsius, Grams};
@@ -194,9 +196,16 @@ fn here() -> Kitchen {
 /// What `replan` reads.
 #[derive(Deserialize, JsonSchema)]
 pub struct ReplanAsked {
-    /// What was planned, and the moment to take for now.
-    #[serde(flatten)]
-    pub days: DaysInput,
+    /// What was asked.
+    pub plan: DayPlan,
+    /// The formulas that it names, by their numbers.
+    pub formulas: BTreeMap<i32, Formula>,
+    /// The kitchen.
+    #[serde(default)]
+    pub kitchen: Kitchen,
+    /// The moment to take for now.
+    #[schemars(with = "String")]
+    pub now: jiff::Timestamp,
     /// The plan that is followed; the first that `day` offers at the moment of planning when left out.
     #[serde(default)]
     pub taken: Option<Taken>,

@@ -98,10 +98,10 @@ pub fn absences(text: &str, first: Date, days: u32, zone: &TimeZone) -> Result<A
     // What stands in for one repetition leaves that one out.
     let mut moved: BTreeMap<String, Vec<DateTime>> = BTreeMap::new();
     for part in calendars.iter().flat_map(|c| &c.components).filter(|c| c.name.as_str() == "VEVENT") {
-        if let (Some(uid), Some(instead)) = (value(part, "UID"), property(part, "RECURRENCE-ID")) {
-            if let Some((at, _, _)) = moment(instead, zone, &mut Vec::new()) {
-                moved.entry(uid.to_owned()).or_default().push(at);
-            }
+        if let (Some(uid), Some(instead)) = (value(part, "UID"), property(part, "RECURRENCE-ID"))
+            && let Some((at, _, _)) = moment(instead, zone, &mut Vec::new())
+        {
+            moved.entry(uid.to_owned()).or_default().push(at);
         }
     }
     let from = first.at(0, 0, 0, 0);

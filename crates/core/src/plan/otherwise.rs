@@ -63,15 +63,13 @@ pub enum Otherwise {
 }
 
 /// A plan that is being followed, and what has come otherwise.
-#[derive(Clone, Debug, PartialEq, Deserialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct ReplanInput {
     /// What was planned, and the moment to take for now.
-    #[serde(flatten)]
     pub days: DaysInput,
     /// The plan that was taken.
     pub taken: Taken,
     /// What has come otherwise.
-    #[serde(default)]
     pub otherwise: Otherwise,
 }
 

@@ -298,18 +298,18 @@ fn levain(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<Trial> 
     let within = |l: &&mut Line, g: Group| l.stage.is_preferment() && group(l) == Some(g);
     let (mut seed, mut missing) = (Grams(0.0), Grams(0.0));
     for line in f.lines.iter_mut().filter(|l| within(l, Group::Culture)) {
-        missing = missing + line.grams * (1.0 - part);
+        missing += line.grams * (1.0 - part);
         line.grams = line.grams * part;
-        seed = seed + line.grams;
+        seed += line.grams;
     }
     for line in f.lines.iter_mut().filter(|l| within(l, Group::Yeast)) {
         line.grams = line.grams * part;
-        seed = seed + line.grams;
+        seed += line.grams;
     }
     // A culture is taken for half flour and half water.
     for wanted in [Group::Flour, Group::Liquid].into_iter().filter(|_| missing.0 != 0.0) {
         let line = f.lines.iter_mut().find(|l| within(l, wanted))?;
-        line.grams = line.grams + missing * 0.5;
+        line.grams += missing * 0.5;
     }
     let positive = f.lines.iter().all(|l| l.grams.0 >= 0.0);
     let word =

@@ -101,11 +101,13 @@ impl<'p> Calendar<'p> {
     }
 
     fn at(&self, name: &str, t: Timestamp) -> String {
-        if self.name == "UTC" {
+        let local = t.to_zoned_datetime(self.zone.clone()).datetime();
+        // The hour that the clocks show twice is taken for its first time (3.3.5): the second is said in UTC.
+        let meant = local.to_zoned_datetime(self.zone.clone()).is_ok_and(|z| z.timestamp() == t);
+        if self.name == "UTC" || !meant {
             return format!("{name}:{}", utc(t));
         }
-        let local = t.to_zoned_datetime(self.zone.clone()).strftime("%Y%m%dT%H%M%S").to_string();
-        format!("{name};TZID={}:{local}", self.name)
+        format!("{name};TZID={}:{}", self.name, local.strftime("%Y%m%dT%H%M%S"))
     }
 
     fn head(&self, out: &mut String, dough: usize, id: &str, from: Timestamp, minutes: f64, title: &str) {
@@ -264,6 +266,51 @@ mod tests {
         // Let go, all of it is cancelled.
         let none = whole(&DayPlan { taken: None, ..second });
         assert_eq!(none.matches("STATUS:CANCELLED").count(), 2, "{none}");
+    }
+
+    /// A touch every hour through a night in which the clocks change.
+    fn night(day: jiff::civil::Date) -> DayPlan {
+        let first = plan("Fold", "Every hour");
+        let before =
+            day.yesterday().unwrap().at(21, 0, 0, 0).to_zoned_datetime(TimeZone::UTC).unwrap().timestamp();
+        let mut taken = first.taken.unwrap();
+        let one = taken.steps.remove(0);
+        let hour = |n: i64| PlannedStep {
+            id: format!("fold.{n}"),
+            at: before + SignedDuration::from_hours(n),
+            ..one.clone()
+        };
+        taken.steps = (0..8).map(hour).collect();
+        DayPlan::beginning(day.yesterday().unwrap()).following(taken)
+    }
+
+    /// What Python's `icalendar` 7.3.2 (PyPI) reads of the two files in tests/data, written by this code and read by
+    /// `scripts/calendar_read.py`: the moments of the plan, in the nights in which the clocks of Paris change.
+    #[test]
+    fn another_reader_finds_the_same_moments_when_the_clocks_change() {
+        let read: serde_json::Value =
+            serde_json::from_str(include_str!("../../tests/data/calendar_read.json")).unwrap();
+        for (name, day, file) in [
+            ("spring", jiff::civil::date(2026, 3, 29), include_str!("../../tests/data/calendar_spring.ics")),
+            ("autumn", jiff::civil::date(2026, 10, 25), include_str!("../../tests/data/calendar_autumn.ics")),
+        ] {
+            let plan = night(day);
+            let written = whole(&plan);
+            if std::env::var_os("GOLDEN").is_some() {
+                std::fs::write(format!("tests/data/calendar_{name}.ics"), &written).unwrap();
+                continue;
+            }
+            assert_eq!(written, file, "GOLDEN=write writes it anew; then run scripts/calendar_read.py");
+            let steps = &plan.taken.as_ref().unwrap().steps;
+            let events = read[name].as_array().unwrap();
+            assert_eq!(events.len(), steps.len());
+            for (event, step) in events.iter().zip(steps) {
+                assert_eq!(event["start"].as_str().unwrap().parse::<Timestamp>().unwrap(), step.at, "{name}");
+                assert_eq!(event["minutes"].as_f64(), Some(step.length.0));
+                assert_eq!((event["sequence"].as_i64(), event["bell"].as_f64()), (Some(0), Some(-5.0)));
+                assert!(event["uid"].as_str().unwrap().contains(&step.id));
+            }
+        }
     }
 
     proptest! {

@@ -79,8 +79,9 @@ pub fn without_faults(form: &Form, kept: &Form, faults: &Faults) -> Option<Held>
             continue;
         }
         // Rows are known by their place: one that came or went moves the others.
-        let old = rows(kept, list).into_iter().filter(|_| rows(form, list).len() == rows(kept, list).len());
-        let was = format!("{list}.{}.", old.skip(place).next()?);
+        let mut old =
+            rows(kept, list).into_iter().filter(|_| rows(form, list).len() == rows(kept, list).len());
+        let was = format!("{list}.{}.", old.nth(place)?);
         for (name, value) in kept.values() {
             if let Some(field) = name.strip_prefix(&was) {
                 held.form.set(format!("{own}{field}"), value);
