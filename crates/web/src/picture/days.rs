@@ -130,7 +130,9 @@ pub fn days(d: &Days<'_>) -> String {
     );
     let says = format!("{} on the clock, with hands and oven below", d.doughs.join(", "));
     // As wide as its hours: a long plan is scrolled, not made small.
-    svg.finish(&says, "days-picture").replacen("<svg", &size, 1)
+    let drawn = svg.finish(&says, "days-picture").replacen("<svg", &size, 1);
+    // What is in it can be moved: it is no image to what reads it aloud.
+    drawn.replacen(r#"role="img""#, r#"role="group""#, 1)
 }
 
 /// A moment with hands on, in their lane: it can be set to another time, unless it has begun.

@@ -31,15 +31,19 @@ const days = () => ({
     const part = this.form.querySelector('#offers');
     if (!part?.querySelector('[data-looking]')) return;
     const response = await fetch('/day/searched').catch(() => null);
-    if (!response?.ok || this.moving) return;
-    const open = document.activeElement?.closest('#offers');
-    const text = await response.text();
+    const text = response?.ok ? await response.text() : '';
+    if (!text || this.moving) return;
+    const held = document.activeElement?.closest('#offers') ? document.activeElement : null;
     const page = new DOMParser().parseFromString(text, 'text/html');
     const found = page.querySelector('#offers');
     const still = found.querySelector('[data-looking]');
     if (still) still.textContent = 'The best that were found.';
     part.replaceWith(document.importNode(found, true));
-    if (open) this.form.querySelector('#offers [name=op]')?.focus();
+    // What had the focus has it in the new one.
+    if (held) {
+      const same = held.dataset.move ? `[data-move="${CSS.escape(held.dataset.move)}"]` : '[name=op]';
+      this.form.querySelector(`#offers ${same}`)?.focus();
+    }
     this.beginAtNow();
   },
 
@@ -141,13 +145,14 @@ const days = () => ({
     let answered = 0;
     while (this.moving && answered !== this.asked) {
       answered = this.asked;
-      const { figure, move, step } = this.moving;
+      const { figure, move, step, title } = this.moving;
       const body = new URLSearchParams({ move: `${move}:${step}`, key: figure.dataset.key ?? '' });
       const response = await fetch('/day/try', { method: 'POST', body }).catch(() => null);
       if (!response?.ok || !this.moving) break;
       const answer = await response.json();
+      if (!this.moving) break;
       const says = figure.parentElement.querySelector('[data-moving]');
-      says.textContent = `${this.moving.title || 'Wanted'}: ${answer.when}. ${answer.says}`;
+      says.textContent = `${title || 'Wanted'}: ${answer.when}. ${answer.says}`;
       if (answer.picture) {
         figure.querySelector('[data-drawn]').innerHTML = answer.picture;
         figure.querySelector(`[data-move="${CSS.escape(move)}"]`)?.focus();
