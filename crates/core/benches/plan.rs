@@ -34,6 +34,7 @@ fn days(c: &mut Criterion) {
         lanes: (0..count).map(lane).collect(),
         closed: vec![night(-1), night(0), night(1)],
         hands: 1,
+        one_less: Vec::new(),
         ovens: vec![2],
         oven_taken: Vec::new(),
         things: Vec::new(),

@@ -36,6 +36,7 @@ fn two_days(lanes: Vec<Lane>) -> Problem {
         lanes,
         closed,
         hands: 1,
+        one_less: Vec::new(),
         ovens: vec![2],
         oven_taken: Vec::new(),
         things: Vec::new(),

@@ -185,7 +185,11 @@ impl<'p> Model<'p> {
         if self.problem.hands <= 1 {
             self.one_at_a_time(hands);
         } else {
-            let taken: Vec<_> = hands.into_iter().map(|(s, u)| (s, u, 1)).collect();
+            let mut taken: Vec<_> = hands.into_iter().map(|(s, u)| (s, u, 1)).collect();
+            for (from, to) in &self.problem.one_less {
+                let missing = self.solver.new_bounded_integer(*from, *from);
+                taken.push((missing, Use { from: 0, lasts: to - from }, 1));
+            }
             self.at_a_time(&taken, self.problem.hands);
         }
         for uses in mixing {

@@ -85,8 +85,10 @@ pub struct Problem {
     pub lanes: Vec<Lane>,
     /// Hours without hands.
     pub closed: Vec<Closed>,
-    /// How many pairs of hands there are, 1 or 2.
+    /// How many pairs of hands there are at most, 1 or 2.
     pub hands: i32,
+    /// From which step to which one pair of them is missing.
+    pub one_less: Vec<(i32, i32)>,
     /// How many trays bake at a time in each oven.
     pub ovens: Vec<i32>,
     /// Ovens that are wanted by others: which, from which step, and to which.

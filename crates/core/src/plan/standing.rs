@@ -45,13 +45,17 @@ impl<'p> Standing<'p> {
     /// Nothing yet.
     pub(super) fn new(problem: &'p Problem) -> Self {
         let none = vec![0; (problem.length + 2 * BEFORE).max(1) as usize];
+        let mut hands = none.clone();
+        for (from, to) in &problem.one_less {
+            add(&mut hands, *from, *to, 1);
+        }
         let mixers = problem.lanes.iter().map(|l| l.mixer + 1).max().unwrap_or(1);
         Standing {
             problem,
             mixers: vec![none.clone(); mixers],
             trays: vec![none.clone(); problem.ovens.len()],
             things: vec![none.clone(); problem.things.len()],
-            hands: none,
+            hands,
             baking: Vec::new(),
         }
     }

@@ -91,6 +91,9 @@ pub struct Exception {
     /// Whether the baker is at home then, whatever the week says; away otherwise.
     #[serde(default)]
     pub at_home: bool,
+    /// Whether a second pair of hands is there then, beside the baker or instead.
+    #[serde(default, skip_serializing_if = "is_not")]
+    pub helped: bool,
     /// What it is, at most 40 characters.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub name: String,
@@ -164,6 +167,10 @@ pub struct ToldStep {
     /// When it was to be.
     #[schemars(with = "String")]
     pub at: Timestamp,
+}
+
+fn is_not(x: &bool) -> bool {
+    !*x
 }
 
 fn one() -> u32 {
@@ -269,7 +276,12 @@ impl DayPlan {
             let seconds = (f64::from(n) * STEP * 60.0) as i64;
             let Ok(at) = begins.checked_add(jiff::SignedDuration::from_secs(seconds)) else { break };
             let z = at.to_zoned_datetime(zone.clone());
-            let otherwise = self.exceptions.iter().rev().find(|e| e.holds(&z.datetime()));
+            let at = z.datetime();
+            if self.exceptions.iter().any(|e| e.helped && e.holds(&at)) {
+                // Somebody else is there.
+                continue;
+            }
+            let otherwise = self.exceptions.iter().rev().find(|e| !e.helped && e.holds(&at));
             let shut = match otherwise {
                 Some(e) if e.at_home => None,
                 Some(_) => Some((0, false)),
@@ -289,6 +301,32 @@ impl DayPlan {
         all
     }
 
+    /// The steps in which only one of two pairs of hands is there: the baker's, or the other.
+    fn one_less(&self, kitchen: &Kitchen, zone: &TimeZone) -> Vec<(i32, i32)> {
+        let baker = DayPlan {
+            exceptions: self.exceptions.iter().filter(|e| !e.helped).cloned().collect(),
+            ..self.clone()
+        };
+        let away = baker.closed(kitchen, zone);
+        let begins = self.begins(zone);
+        let mut all: Vec<(i32, i32)> = Vec::new();
+        for n in 0..self.length(zone) {
+            let seconds = (f64::from(n) * STEP * 60.0) as i64;
+            let Ok(at) = begins.checked_add(jiff::SignedDuration::from_secs(seconds)) else { break };
+            let at = at.to_zoned_datetime(zone.clone()).datetime();
+            let helped = self.exceptions.iter().any(|e| e.helped && e.holds(&at));
+            let baker = !away.iter().any(|c| (c.from..c.to).contains(&n));
+            if helped && baker {
+                continue;
+            }
+            match all.last_mut() {
+                Some(last) if last.1 == n => last.1 = n + 1,
+                _ => all.push((n, n + 1)),
+            }
+        }
+        all
+    }
+
     /// The wish of a dough, in steps.
     pub fn wanted(&self, dough: &PlanDough, zone: &TimeZone) -> Wanted {
         match (dough.wanted, dough.at) {
@@ -303,6 +341,7 @@ impl DayPlan {
     pub fn problem(&self, kitchen: &Kitchen, now: Timestamp) -> Problem {
         let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
         let since = minutes_between(self.begins(&zone), now).unwrap_or(0.0);
+        let helped = self.exceptions.iter().any(|e| e.helped);
         let mut ovens = vec![kitchen.oven_levels as i32];
         ovens.extend(kitchen.ovens.iter().map(|o| o.levels as i32));
         Problem {
@@ -310,7 +349,8 @@ impl DayPlan {
             length: self.length(&zone),
             lanes: Vec::new(),
             closed: self.closed(kitchen, &zone),
-            hands: self.hands as i32,
+            hands: if helped { 2 } else { self.hands as i32 },
+            one_less: if helped && self.hands < 2 { self.one_less(kitchen, &zone) } else { Vec::new() },
             ovens,
             oven_taken: Vec::new(),
             things: rooms(kitchen),
@@ -368,10 +408,37 @@ mod tests {
             from: time(8, 0, 0, 0),
             to: time(14, 0, 0, 0),
             at_home: true,
+            helped: false,
             name: String::new(),
         };
         let plan = DayPlan { exceptions: vec![home], ..plan };
         assert!(plan.closed(&kitchen(), &zone).iter().all(|c| c.sleep), "at home on Friday");
+    }
+
+    /// Somebody else comes in for Friday's work hours: hands are there, one pair at a time; where both are, two.
+    #[test]
+    fn a_second_pair_of_hands_has_its_own_hours() {
+        let plan = DayPlan::beginning(date(2026, 11, 27));
+        let zone = kitchen().zone().unwrap();
+        let comes = Exception {
+            on: plan.from,
+            from: time(12, 0, 0, 0),
+            to: time(15, 0, 0, 0),
+            at_home: false,
+            helped: true,
+            name: "Neighbour".into(),
+        };
+        let plan = DayPlan { exceptions: vec![comes], ..plan };
+        let now = plan.begins(&zone);
+        let problem = plan.problem(&kitchen(), now);
+        assert_eq!(
+            (problem.hands, problem.closed[1].from, problem.closed[1].to),
+            (2, 108, 144),
+            "work until she comes"
+        );
+        // Two from when the baker is back at one, to three.
+        let two = |n: i32| !problem.one_less.iter().any(|(a, b)| (*a..*b).contains(&n));
+        assert!(!two(150) && two(156) && two(179) && !two(180), "{:?}", problem.one_less);
     }
 
     /// In Paris the clocks go back in the night to 25 October 2026: that night has an hour more.

@@ -48,6 +48,7 @@ pub fn fill(plan: &DayPlan, kitchen: &Kitchen, today: Date) -> Form {
         form.set(format!("exceptions.{n}.from"), notation.time(e.from));
         form.set(format!("exceptions.{n}.to"), notation.time(e.to));
         form.set(format!("exceptions.{n}.at_home"), tick(e.at_home));
+        form.set(format!("exceptions.{n}.helped"), tick(e.helped));
         form.set(format!("exceptions.{n}.name"), &e.name);
     }
     form
@@ -90,6 +91,7 @@ pub fn read(form: &Form, today: Date) -> Result<DayPlan, Faults> {
                     from: from_time,
                     to,
                     at_home: form.ticked(&at("at_home")),
+                    helped: form.ticked(&at("helped")),
                     name: r.text(&at("name")).trim().chars().take(40).collect(),
                 }
             })
@@ -223,6 +225,7 @@ mod tests {
                 from: jiff::civil::time(from, 15, 0, 0),
                 to: jiff::civil::time(to, 45, 0, 0),
                 at_home,
+                helped: !at_home && from > 12,
                 name: if at_home { String::new() } else { "Choir".into() },
             });
         (1u32..5, 1u32..3, prop::collection::vec(dough, 0..5), prop::collection::vec(exception, 0..4))

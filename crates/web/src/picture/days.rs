@@ -205,18 +205,50 @@ fn lane(
     }
 }
 
-/// The ovens: what bakes at which setting.
+/// How long an oven takes to be cold again, as it is drawn, min.
+const COOLS: f64 = 75.0;
+/// The hottest that its lane shows, °C.
+const HOTTEST: f64 = 280.0;
+
+/// The ovens: what bakes, under the line of the heat: up from when it is switched on, at its setting while it bakes,
+/// down when nothing does.
 fn oven(svg: &mut Svg, d: &Days<'_>, top: f64, x: &dyn Fn(Timestamp) -> f64) {
     svg.text(LEFT + 4.0, top + 9.0, "start", "tick halo", "oven");
-    let mut free = f64::NEG_INFINITY;
+    let base = top + 27.0;
+    let minutes = |m: f64| m / 60.0 * HOUR;
+    let heat = |dial: f64| base - 24.0 * (dial / HOTTEST).clamp(0.0, 1.0);
+    let mut bakes: Vec<(f64, f64, f64, f64)> = Vec::new();
     for s in d.steps.iter().filter(|s| s.kind == StepKind::Bake && !s.hands_on) {
         let Some(dial) = s.oven else { continue };
-        let (left, wide) = (x(s.at), (s.length.0 / 60.0 * HOUR).max(4.0));
-        svg.rect(left, top + 13.0, wide, 14.0, "lane-bake");
-        if left > free {
-            svg.text(left + wide + 4.0, top + 25.0, "start", "tick halo", &format!("{dial:.0} °C"));
-            free = left + wide + 52.0;
+        let (from, to) = (x(s.at), x(s.at) + minutes(s.length.0).max(4.0));
+        // Switched on for it, last.
+        let on = d.steps.iter().filter(|o| o.dough == s.dough && o.kind == StepKind::Oven && o.at <= s.at);
+        let on = on.map(|o| x(o.at)).fold(f64::NEG_INFINITY, f64::max);
+        bakes.push((if on.is_finite() { on } else { from - minutes(20.0) }, from, to, dial));
+    }
+    bakes.sort_by(|a, b| a.1.total_cmp(&b.1));
+    let mut line: Vec<(f64, f64)> = Vec::new();
+    let mut free = f64::NEG_INFINITY;
+    for (n, (on, from, to, dial)) in bakes.iter().enumerate() {
+        // Still hot from the one before, it only goes to another setting.
+        let hot = line.last().is_some_and(|(end, _)| *on < end + minutes(COOLS));
+        if !hot {
+            line.push((*on, base));
         }
+        line.extend([(*from, heat(*dial)), (*to, heat(*dial))]);
+        let next = bakes.get(n + 1).map_or(f64::INFINITY, |b| b.0);
+        if next >= to + minutes(COOLS) {
+            line.push((to + minutes(COOLS), base));
+        }
+        svg.rect(*from, heat(*dial), to - from, base - heat(*dial), "lane-bake");
+        if *from > free {
+            svg.text(to + 4.0, base - 10.0, "start", "tick halo", &format!("{dial:.0} °C"));
+            free = to + 52.0;
+        }
+    }
+    let path: String = line.iter().map(|(x, y)| format!("{x:.1},{y:.1} ")).collect();
+    if !line.is_empty() {
+        svg.raw(&format!(r#"<polyline points="{}" class="heat"/>"#, path.trim_end()));
     }
 }
 

@@ -158,6 +158,7 @@ const kitchen = () => ({
     window.Alpine.mutateDom(() => {
       window.Idiomorph.morph(grid, page.querySelector('.kitchen-grid'), { morphStyle: 'outerHTML' });
     });
+    this.say('Not saved yet');
     const before = this.before.length;
     if (op.startsWith('add:')) {
       const added = this.form.querySelectorAll(`[name^="fresh.${op.slice(4)}."]`);

@@ -95,6 +95,7 @@ fn the_optimum_is_that_of_another_solver() {
                 })
                 .collect(),
             hands: 1,
+            one_less: Vec::new(),
             ovens: vec![2],
             oven_taken: Vec::new(),
             things: day["things"]
@@ -144,6 +145,7 @@ fn the_sum_over_one_dough_is_the_optimum() {
                 })
                 .collect(),
             hands: 1,
+            one_less: Vec::new(),
             ovens: vec![2],
             oven_taken: Vec::new(),
             things: vec![1, 2],
