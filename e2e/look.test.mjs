@@ -10,10 +10,10 @@ before(async () => { house = await open(); });
 after(async () => { await house.close(); });
 
 const STATIONS = ['formula', 'mix', 'rise', 'shape', 'oven', 'day'];
-const VIEWS = ['/formulas', '/formulas/bring', '/cupboard', '/cupboard?q=flour', '/cupboard/own/new', '/kitchen', '/sure', '/words', '/formulas/3/sheet', '/formulas/3/versions', '/formulas/6/dough', '/formulas/1/dough', '/nowhere', ...STATIONS.map((s) => `/formulas/3/${s}`)];
+const VIEWS = ['/formulas', '/formulas/bring', '/cupboard', '/cupboard?q=flour', '/cupboard/own/new', '/kitchen', '/sure', '/words', '/day', '/formulas/3/sheet', '/formulas/3/versions', '/formulas/6/dough', '/formulas/1/dough', '/nowhere', ...STATIONS.map((s) => `/formulas/3/${s}`)];
 
 // Dark differs from light in its colours alone, so it is looked at on one width, and where most of them are.
-const COLOURED = [...STATIONS.map((s) => `/formulas/3/${s}`), '/formulas', '/kitchen', '/formulas/bring', '/formulas/6/dough'];
+const COLOURED = [...STATIONS.map((s) => `/formulas/3/${s}`), '/formulas', '/kitchen', '/day', '/formulas/bring', '/formulas/6/dough'];
 
 for (const [size, viewport, light, views] of [['wide', WIDE, 'light', VIEWS], ['wide', WIDE, 'dark', COLOURED], ['phone', PHONE, 'light', VIEWS]]) {
   describe(`${size}, ${light}`, () => {

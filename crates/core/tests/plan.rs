@@ -752,3 +752,23 @@ fn a_step_may_be_set_to_a_time() {
     let none = days(&input, Catalogue::bundled()).unwrap();
     assert!(none.offers.is_empty() || !none.gives_up.is_empty());
 }
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 32, ..ProptestConfig::default() })]
+
+    /// Planned back from when it is wanted and planned on from where that begins: the same plan.
+    #[test]
+    fn forward_and_backward_agree(style in select(&Style::ALL[..]), at in 400i32..540) {
+        let back = two_days(vec![lane(style, Wanted::By(at))]);
+        let Outcome::Found(back_plan) = solve(&back, LOOKS) else { return Ok(()) };
+        let first = &back_plan.lanes[0][0];
+        let mut on = two_days(vec![lane(style, Wanted::AnyTime)]);
+        on.lanes[0].pinned = vec![(first.id.clone(), (first.start / STEP).round() as i32)];
+        let on_plan = found(&on, LOOKS);
+        let ends = |plan: &Solved| plan.lanes[0].iter().map(|p| p.start + p.length).fold(0.0, f64::max);
+        prop_assert!(ends(&on_plan) <= ends(&back_plan) + 15.0, "{} {}", ends(&on_plan), ends(&back_plan));
+        // What it costs beside how late it begins is the same: neither could be better on its way.
+        prop_assert!((on_plan.costs.off_best - back_plan.costs.off_best).abs() < 0.05);
+        prop_assert_eq!(on_plan.costs.heatings, back_plan.costs.heatings);
+    }
+}

@@ -109,6 +109,8 @@ pub struct DaysAnswer {
     pub offers: Vec<OfferAnswer>,
     /// Whether the first is proved the best.
     pub proved: bool,
+    /// By how much of what it costs another could be better than the best that was found, 0 to 1; 0 where it is proved.
+    pub gap: f64,
     /// What would have to be given up, a phrase each; empty where everything is kept.
     pub gives_up: Vec<String>,
 }
@@ -227,7 +229,7 @@ impl Asked {
 
     /// The plans, as far as is searched for them.
     pub fn plan(&self, search: Search<'_>) -> DaysAnswer {
-        let Choice { offers, proved, gives_up } = choose(&self.problem, &self.candidates, search);
+        let Choice { offers, proved, gap, gives_up } = choose(&self.problem, &self.candidates, search);
         let ways_of =
             |c: &Candidate| c.ways.iter().map(|w| (w.key.clone(), w.kind, w.changes.clone())).collect();
         let doughs = self.candidates.iter();
@@ -236,6 +238,7 @@ impl Asked {
             doughs: doughs.map(|c| DoughAnswer { name: c.name.clone(), ways: ways_of(c) }).collect(),
             offers: offers.into_iter().map(|o| self.on_the_clock(o)).collect(),
             proved,
+            gap,
             gives_up,
         }
     }

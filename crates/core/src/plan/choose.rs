@@ -57,6 +57,8 @@ pub struct Choice {
     pub offers: Vec<Offer>,
     /// Whether it is proved that none is better than the best of them.
     pub proved: bool,
+    /// By how much of what it costs another could be better than the first, as far as is known, 0 to 1.
+    pub gap: f64,
     /// Where there is none: what would have to be given up for the plans that are offered instead.
     pub gives_up: Vec<String>,
 }
@@ -96,8 +98,10 @@ fn lane(c: &Candidate, way: usize, wanted: Wanted) -> Lane {
 pub fn choose(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
     let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
     let tried = offers(base, candidates, &asked, search);
-    if !tried.0.is_empty() || candidates.is_empty() {
-        return Choice { offers: in_order(tried.0), proved: tried.1, gives_up: Vec::new() };
+    if !tried.found.is_empty() || candidates.is_empty() {
+        let Tried { found, bound } = tried;
+        let (proved, gap) = known(&found, bound);
+        return Choice { offers: in_order(found), proved, gap, gives_up: Vec::new() };
     }
     nearest(base, candidates, &asked, search)
 }
@@ -173,15 +177,10 @@ struct Found {
 /// The best plan of each kind, and whether the first is proved the best: all combinations that may be better than the
 /// best are laid out without a search; then those that may still be better are searched, for a better plan or the proof
 /// that there is none.
-fn offers(
-    base: &Problem,
-    candidates: &[Candidate],
-    asked: &[Wanted],
-    search: Search<'_>,
-) -> (Vec<Offer>, bool) {
+fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Tried {
     let each = alone(base, candidates, asked);
     if each.iter().any(Vec::is_empty) {
-        return (Vec::new(), true);
+        return Tried { found: Vec::new(), bound: i32::MAX };
     }
     let problem = |ways: &[usize]| Problem {
         lanes: candidates.iter().zip(ways).zip(asked).map(|((c, w), wanted)| lane(c, *w, *wanted)).collect(),
@@ -197,13 +196,14 @@ fn offers(
         }
     };
     let mut open: Vec<(i32, Vec<usize>)> = Vec::new();
-    let (mut least, mut proved) = (i32::MAX, true);
+    // What a combination that is not done with may still cost.
+    let (mut least, mut bound) = (i32::MAX, i32::MAX);
     for (n, (at_least, ways)) in Combinations::of(each).enumerate() {
         if at_least >= least && best.len() >= OFFERS {
             break;
         }
         if n >= TRIES || (stopped() && !best.is_empty()) {
-            proved &= at_least >= least;
+            bound = bound.min(at_least);
             break;
         }
         if let Some(plan) = quick(&problem(&ways)) {
@@ -222,8 +222,8 @@ fn offers(
             continue;
         }
         if search.quick {
-            proved = false;
-            break;
+            bound = bound.min(at_least);
+            continue;
         }
         let (all, changed) = (problem(&ways), changed(&ways));
         let blocks: Vec<Blocks> = all.lanes.iter().map(Blocks::of).collect();
@@ -231,18 +231,21 @@ fn offers(
         match best_of(&all, &blocks, least.checked_sub(changed), effort) {
             Outcome::Found(plan) => {
                 let cost = plan.cost + changed;
-                proved &= plan.proved;
+                if !plan.proved {
+                    bound = bound.min(at_least.max(plan.bound + changed));
+                }
                 least = least.min(cost);
                 keep(&mut best, Found { ways, plan, cost });
             }
             Outcome::Impossible => {}
-            Outcome::GaveUp => proved = false,
+            Outcome::GaveUp => bound = bound.min(at_least),
         }
     }
     let mut all: Vec<Found> = best.into_values().collect();
     all.sort_by_key(|o| o.cost);
     all.truncate(OFFERS);
-    (all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f)).collect(), proved)
+    let found = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f)).collect();
+    Tried { found, bound }
 }
 
 /// The plan of one combination without a search.
@@ -253,6 +256,19 @@ pub(super) fn one_of(base: &Problem, candidates: &[Candidate], ways: Vec<usize>)
     let changed: i32 = candidates.iter().zip(&ways).map(|(c, w)| c.ways[*w].cost).sum();
     let cost = plan.cost + changed;
     Some(offer(&problem, candidates, Found { ways, plan, cost }))
+}
+
+/// Plans, and what no plan that was not looked at to the end can be under.
+struct Tried {
+    found: Vec<Offer>,
+    bound: i32,
+}
+
+/// Whether the first of some plans is proved the best, and else by how much of its cost another could be better.
+fn known(found: &[Offer], bound: i32) -> (bool, f64) {
+    let least = found.iter().map(|o| o.cost).min().unwrap_or(0);
+    let gap = f64::from((least - bound.min(least)).max(0)) / f64::from(least.max(1));
+    (least <= bound, gap)
 }
 
 fn offer(problem: &Problem, candidates: &[Candidate], found: Found) -> Offer {
@@ -323,10 +339,11 @@ fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: S
             Wanted::At(t) => Wanted::By(t),
             _ => Wanted::AnyTime,
         });
-        let (mut found, mut proved) = offers(&problem, &freed, &sooner, search);
-        if found.is_empty() {
-            (found, proved) = offers(&problem, &freed, &without(|_| Wanted::AnyTime), search);
+        let mut tried = offers(&problem, &freed, &sooner, search);
+        if tried.found.is_empty() {
+            tried = offers(&problem, &freed, &without(|_| Wanted::AnyTime), search);
         }
+        let Tried { found, bound } = tried;
         if !found.is_empty() {
             let says = |wish: &Wish| match wish {
                 Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
@@ -334,8 +351,9 @@ fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: S
                 Wish::Sleep => "a night's sleep".to_owned(),
                 Wish::Away => "the hours away".to_owned(),
             };
-            return Choice { offers: in_order(found), proved, gives_up: set.iter().map(says).collect() };
+            let (proved, gap) = known(&found, bound);
+            return Choice { offers: in_order(found), proved, gap, gives_up: set.iter().map(says).collect() };
         }
     }
-    Choice { offers: Vec::new(), proved: false, gives_up: Vec::new() }
+    Choice { offers: Vec::new(), proved: false, gap: 0.0, gives_up: Vec::new() }
 }

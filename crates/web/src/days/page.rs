@@ -78,6 +78,8 @@ pub struct OffersPart {
     offers: Vec<OfferView>,
     gives_up: Vec<String>,
     proved: bool,
+    /// By how much another could be better, in per cent.
+    gap: String,
 }
 
 impl OffersPart {
@@ -89,6 +91,7 @@ impl OffersPart {
             offers: answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect(),
             gives_up: answer.gives_up.clone(),
             proved: answer.proved,
+            gap: format!("{:.0}", 100.0 * answer.gap),
         }
     }
 }
@@ -350,7 +353,7 @@ fn facts(o: &OfferAnswer, kept: bool, names: &[String]) -> Vec<(&'static str, St
         .count();
     let best = match costs.off_best / waits.max(1) as f64 {
         part if part < 0.05 => "at their best".to_owned(),
-        part => format!("{:.0} % of the way to too early or too late", 100.0 * part),
+        part => format!("{:.0} % off their best", 100.0 * part),
     };
     let times = |n: u32| match n {
         1 => "once".to_owned(),

@@ -242,8 +242,8 @@ fn oven(svg: &mut Svg, d: &Days<'_>, top: f64, x: &dyn Fn(Timestamp) -> f64) {
         }
         svg.rect(*from, heat(*dial), to - from, base - heat(*dial), "lane-bake");
         if *from > free {
-            svg.text(to + 4.0, base - 10.0, "start", "tick halo", &format!("{dial:.0} °C"));
-            free = to + 52.0;
+            svg.text(*from, heat(*dial) - 4.0, "start", "tick halo", &format!("{dial:.0} °C"));
+            free = from + 52.0;
         }
     }
     let path: String = line.iter().map(|(x, y)| format!("{x:.1},{y:.1} ")).collect();

@@ -37,7 +37,7 @@ const days = () => ({
     const page = new DOMParser().parseFromString(text, 'text/html');
     const found = page.querySelector('#offers');
     const still = found.querySelector('[data-looking]');
-    if (still) still.textContent = 'The best that were found.';
+    if (still) still.textContent = still.dataset.looking;
     part.replaceWith(document.importNode(found, true));
     // What had the focus has it in the new one.
     if (held) {
