@@ -8,7 +8,7 @@ use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use cerealis_store::Store;
+use cerealis_store::{Clock, Store};
 use clap::{Parser, Subcommand};
 
 /// The port that pages are served on when none is given.
@@ -44,6 +44,27 @@ enum Command {
         #[arg(long)]
         keep: bool,
     },
+    /// Back a kitchen up into one file, while it is open too.
+    Backup {
+        /// The backup; what is there under that name is replaced.
+        file: PathBuf,
+        /// The kitchen's file.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Say whether a backup can be restored.
+    Check {
+        /// The backup.
+        file: PathBuf,
+    },
+    /// Restore a backup; what was there is kept beside it.
+    Restore {
+        /// The backup.
+        file: PathBuf,
+        /// The kitchen's file, which no program has open.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
     /// Compute one thing: JSON in, JSON out.
     Compute {
         /// What to compute.
@@ -65,6 +86,13 @@ fn main() -> ExitCode {
             place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, port))
         }
         Command::Demo { data, port, keep } => demo(data, port, keep),
+        Command::Backup { file, data } => {
+            place::or_default(data, "kitchen.sqlite").and_then(|d| backup(&d, &file))
+        }
+        Command::Check { file } => check(&file),
+        Command::Restore { file, data } => {
+            place::or_default(data, "kitchen.sqlite").and_then(|d| restored(&file, &d))
+        }
         Command::Compute { name, input } => return compute::run(name, input.as_deref()),
         Command::Schema { name } => return compute::schema(name),
     };
@@ -82,6 +110,34 @@ fn serve(data: &Path, port: u16) -> anyhow::Result<()> {
     let held = place::hold(data)?.ok_or_else(|| in_use(data))?;
     let store = Store::open(data)?;
     run(store, listener, data, held)
+}
+
+fn backup(data: &Path, file: &Path) -> anyhow::Result<()> {
+    let made = cerealis_store::back_up(data, file, Clock::system().now())?;
+    println!("{} holds {}: {} bytes, SHA-256 {}.", file.display(), data.display(), made.bytes, made.sha256);
+    Ok(())
+}
+
+fn check(file: &Path) -> anyhow::Result<()> {
+    let made = cerealis_store::check_backup(file)?;
+    println!(
+        "{} is whole: made {} by Cerealis {}, {} bytes.",
+        file.display(),
+        made.made_at,
+        made.program,
+        made.bytes
+    );
+    Ok(())
+}
+
+fn restored(file: &Path, data: &Path) -> anyhow::Result<()> {
+    let _held = place::hold(data)?.ok_or_else(|| in_use(data))?;
+    let kept = cerealis_store::restore(file, data, Clock::system().now())?;
+    println!("{} is restored from {}.", data.display(), file.display());
+    if let Some(kept) = kept {
+        println!("What was there is kept as {}.", kept.display());
+    }
+    Ok(())
 }
 
 fn in_use(data: &Path) -> anyhow::Error {

@@ -379,3 +379,31 @@ fn the_demo_is_made_afresh_unless_kept() {
     let fresh = running(&demo).ask("GET", "/formulas", "");
     assert!(!fresh.contains("A guest") && fresh.contains("Weirside tin loaf"));
 }
+
+/// Backed up while it is served, checked, and restored only where no program has it open.
+#[test]
+fn a_kitchen_is_backed_up_checked_and_restored() {
+    let dir = tempfile::tempdir().unwrap();
+    let (data, file) = (dir.path().join("kitchen.sqlite"), dir.path().join("last.sqlite.gz"));
+    let (data, file) = (data.to_str().unwrap(), file.to_str().unwrap());
+    let served = running(&["serve", "--data", data]);
+    let run = |arguments: &[&str]| {
+        let out = cerealis(arguments, "");
+        (
+            out.status.success(),
+            format!("{}{}", String::from_utf8_lossy(&out.stdout), String::from_utf8_lossy(&out.stderr)),
+        )
+    };
+    let (made, says) = run(&["backup", file, "--data", data]);
+    assert!(made && says.contains("SHA-256"), "{says}");
+    let (whole, says) = run(&["check", file]);
+    assert!(whole && says.contains("is whole"), "{says}");
+    let (refused, says) = run(&["restore", file, "--data", data]);
+    assert!(!refused && says.contains("open in another Cerealis"), "{says}");
+    drop(served);
+    let (done, says) = run(&["restore", file, "--data", data]);
+    assert!(done && says.contains("is kept as"), "{says}");
+    std::fs::write(file, "flour").unwrap();
+    let (whole, says) = run(&["check", file]);
+    assert!(!whole && says.contains("no backup of Cerealis"), "{says}");
+}

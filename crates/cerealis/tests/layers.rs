@@ -45,6 +45,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("clock", ""),
             ("error", ""),
             ("open", ""),
+            ("backup", "open"),
             ("schema", ""),
             ("documents", "schema"),
             ("doughs", "documents schema"),

@@ -532,3 +532,21 @@ fn a_thinner_flat_bake_is_sooner() {
     assert!(thin.size.height < thick.size.height && thin.size.width > thick.size.width);
     assert!(thin.time < thick.time, "{:?} for {:?}", thin.time, thick.time);
 }
+
+/// What is more than the mixer bears is mixed part after part: the day has each, and hands and mixer for all of it.
+#[test]
+fn a_dough_that_is_too_much_for_the_mixer_is_mixed_twice() {
+    let mut f = Formula::beginning("A double batch", Style::Tin);
+    f.mix.method = Method::Mixer;
+    let at = |limit: Option<f64>| {
+        let kitchen = Kitchen { mixer_limit: limit.map(Grams), ..Kitchen::default() };
+        read(&f, &kitchen, Catalogue::bundled(), "2026-11-27T08:00:00Z".parse().unwrap()).unwrap()
+    };
+    let (once, twice) = (at(None), at(Some(0.6 * at(None).figures.dough.0)));
+    assert_eq!((once.mix.parts, twice.mix.parts), (1, 2));
+    let mixing = |s: &Stations| s.tasks.iter().filter(|t| t.needs.mixer).count();
+    assert_eq!(mixing(&twice), 2 * mixing(&once));
+    assert!(twice.tasks.iter().any(|t| t.title.ends_with("part 2 of 2")));
+    let bulk = |s: &Stations| s.day.steps.iter().position(|t| t.step.id == "bulk").unwrap();
+    assert!(bulk(&twice) > bulk(&once));
+}

@@ -23,6 +23,9 @@ pub enum StoreError {
         "{0} is damaged: {1}. It is left as it is. Put your last copy of it in its place; keep this one beside it, for what may still be read out of it."
     )]
     BrokenFile(PathBuf, String),
+    /// A backup that cannot be restored; why.
+    #[error("{0} cannot be restored: {1}. The kitchen is left as it was.")]
+    BadBackup(PathBuf, String),
     /// What is asked for is not there.
     #[error("That is not in the kitchen any more.")]
     NotFound,

@@ -6,6 +6,7 @@
 //! overwrite each other silently. A record that does not read is set aside by name, and the rest
 //! goes on.
 
+mod backup;
 mod clock;
 mod cupboards;
 mod day_plans;
@@ -28,6 +29,7 @@ use std::sync::atomic::{AtomicU64, Ordering};
 use diesel::r2d2::{ConnectionManager, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;
 
+pub use backup::{Backup, back_up, check_backup, restore};
 pub use clock::Clock;
 pub use cupboards::{Removed, StoredCupboard};
 pub use day_plans::StoredDayPlan;

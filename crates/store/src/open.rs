@@ -84,7 +84,7 @@ struct Word {
 }
 
 /// Refuses a file that is something else, damaged or newer.
-fn look_over(name: &str, path: &Path) -> Result<(), StoreError> {
+pub(crate) fn look_over(name: &str, path: &Path) -> Result<(), StoreError> {
     let unwritable = |e: &dyn std::fmt::Display| StoreError::Unwritable(path.into(), e.to_string());
     let mut c = SqliteConnection::establish(name).map_err(|e| unwritable(&e))?;
     c.batch_execute("PRAGMA busy_timeout = 4000;").map_err(|e| unwritable(&e))?;

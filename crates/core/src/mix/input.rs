@@ -163,7 +163,9 @@ pub struct MixOutput {
     pub turns_wanted: f64,
     /// Share of the wanted work that mixing, folds and the bulk rise do, per cent.
     pub work_done: Percent,
-    /// Minutes from the first touch to the start of the bulk rise.
+    /// In how many parts it is mixed: more than one where it is more than the mixer bears, at most 8.
+    pub parts: u32,
+    /// Minutes from the first touch to the start of the bulk rise, for one part.
     pub minutes: Minutes,
     /// Minutes of that in which the dough is being worked.
     pub kneading: Minutes,

@@ -351,6 +351,7 @@ impl<'a> Planner<'a> {
         if self.input.method == Method::HandMixer && self.input.dough.0 > 1000.0 {
             notes.push("Over a kilogram of dough is more than a hand mixer's hooks turn through. Mix it in two halves, or knead by hand.".into());
         }
+        let parts = if self.input.method == Method::Mixer { self.parts() } else { 1 };
         let minutes = self.phases.iter().map(|p| p.minutes).sum();
         let kneading: Minutes = self.phases.iter().filter(|p| p.hands_on).map(|p| p.minutes).sum();
         MixOutput {
@@ -358,6 +359,7 @@ impl<'a> Planner<'a> {
             folds,
             turns_wanted: self.wanted,
             work_done: Percent(100.0 * work),
+            parts,
             minutes,
             kneading,
             rise: self.heat,
@@ -368,7 +370,16 @@ impl<'a> Planner<'a> {
     }
 }
 
+/// The most parts in which a dough is mixed.
+const PARTS: f64 = 8.0;
+
 impl Planner<'_> {
+    /// In how many parts the mixer takes this dough, by its maker's limit; in one where none is known.
+    fn parts(&self) -> u32 {
+        let heavy = self.input.dough.0 * self.input.stiffness();
+        self.input.mixer_limit.map_or(1, |limit| (heavy / limit.0.max(1.0)).ceil().clamp(1.0, PARTS) as u32)
+    }
+
     /// What the mixer bears, where its maker's limit is known; a rule of thumb where it is not.
     fn load(&self) -> Option<String> {
         let heavy = self.input.dough.0 * self.input.stiffness();
@@ -376,8 +387,8 @@ impl Planner<'_> {
             Some(limit) if heavy > limit.0 => {
                 let fits = (limit.0 / self.input.stiffness() / 10.0).floor() * 10.0;
                 Some(format!(
-                    "This dough is too much for the mixer: it bears about {fits:.0} g of one as stiff. Mix it in {:.0} parts, or finish by hand.",
-                    (heavy / limit.0).ceil()
+                    "This dough is too much for the mixer: it bears about {fits:.0} g of one as stiff. Mix it in {} parts, or finish by hand.",
+                    self.parts()
                 ))
             }
             None if self.input.hydration.0 < 56.0 && self.input.dough.0 > 1200.0 => Some(

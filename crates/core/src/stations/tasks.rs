@@ -72,13 +72,19 @@ impl InKitchen<'_> {
             let stands = Task::wait("bloom.stands", StepKind::Mix, "The yeast blooms", Lasts::just(minutes));
             day.then(stands.says("Until it foams. If it does not, the yeast is dead: take another."));
         }
-        for (n, p) in found.mix.phases.iter().enumerate() {
-            let id = format!("mix.{n}");
-            let task = match p.hands_on {
-                true => Task::deed(id, StepKind::Mix, &p.name, p.minutes.0),
-                false => Task::wait(id, StepKind::Mix, &p.name, Lasts::just(p.minutes)),
-            };
-            day.then(task.says(phase_sentence(p)).in_the_mixer(p.rpm.is_some()));
+        // What is too much for the mixer is mixed part after part; the first parts wait, covered.
+        let parts = found.mix.parts.max(1);
+        for part in 1..=parts {
+            let of = if parts > 1 { format!(", part {part} of {parts}") } else { String::new() };
+            for (n, p) in found.mix.phases.iter().enumerate() {
+                let id = if part > 1 { format!("mix.{n}.{part}") } else { format!("mix.{n}") };
+                let title = format!("{}{of}", p.name);
+                let task = match p.hands_on {
+                    true => Task::deed(id, StepKind::Mix, title, p.minutes.0),
+                    false => Task::wait(id, StepKind::Mix, title, Lasts::just(p.minutes)),
+                };
+                day.then(task.says(phase_sentence(p)).in_the_mixer(p.rpm.is_some()));
+            }
         }
         let mixed = day.end();
         self.tasks_of_bulk(&mut day, found);

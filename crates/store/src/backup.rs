@@ -1,0 +1,196 @@
+//! A backup: the kitchen's file as one file, packed, with the check sum of what is in it. It is a gzip of an SQLite
+//! file, so that any tool opens it; what is to be known of it stands in the comment of its header.
+
+use std::fs::File;
+use std::io::{self, BufReader, BufWriter, Read, Write};
+use std::path::{Path, PathBuf};
+
+use diesel::connection::SimpleConnection;
+use diesel::sqlite::SqliteConnection;
+use diesel::{Connection, RunQueryDsl, sql_query, sql_types};
+use flate2::Compression;
+use flate2::GzBuilder;
+use flate2::bufread::GzDecoder;
+use flate2::write::GzEncoder;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
+
+use crate::StoreError;
+use crate::open::look_over;
+
+/// What a backup says of itself.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Backup {
+    /// When it was made.
+    pub made_at: Timestamp,
+    /// By which program.
+    pub program: String,
+    /// How large the kitchen's file in it is, in bytes.
+    pub bytes: u64,
+    /// The SHA-256 of that, and of the moment and the program, in hexadecimal.
+    pub sha256: String,
+}
+
+/// The most that a kitchen's file may unpack to, in bytes: what claims to be more is no kitchen.
+const UNPACKS_TO: u64 = 8 << 30;
+
+fn beside(path: &Path, end: &str) -> PathBuf {
+    let mut name = path.as_os_str().to_owned();
+    name.push(end);
+    name.into()
+}
+
+fn unwritable(path: &Path) -> impl Fn(io::Error) -> StoreError {
+    move |e| StoreError::Unwritable(path.into(), e.to_string())
+}
+
+/// A file that goes when it is not wanted any more.
+struct Passing(PathBuf);
+
+impl Drop for Passing {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_file(&self.0);
+    }
+}
+
+/// Backs a kitchen's file up into another, while it is open and written to. What is there under that name is replaced
+/// once the new one is whole.
+///
+/// # Errors
+/// A file that is not ours, is damaged or newer than this program; a place that cannot be written.
+pub fn back_up(data: &Path, into: &Path, now: Timestamp) -> Result<Backup, StoreError> {
+    let whole = std::path::absolute(data).map_err(unwritable(data))?;
+    let name = whole
+        .to_str()
+        .ok_or_else(|| StoreError::Unwritable(data.into(), "its name is not plain text".into()))?;
+    // SQLite would make an empty one where there is none.
+    File::open(&whole).map_err(unwritable(data))?;
+    look_over(name, data)?;
+    let copy = Passing(beside(into, ".copy"));
+    let _ = std::fs::remove_file(&copy.0);
+    let place = copy
+        .0
+        .to_str()
+        .ok_or_else(|| StoreError::Unwritable(into.into(), "its name is not plain text".into()))?;
+    let fails = |e: &dyn std::fmt::Display| StoreError::Unwritable(into.into(), e.to_string());
+    let mut c = SqliteConnection::establish(name).map_err(|e| fails(&e))?;
+    c.batch_execute("PRAGMA busy_timeout = 4000;").map_err(|e| fails(&e))?;
+    // A copy of one moment, whatever is written meanwhile.
+    sql_query("VACUUM INTO ?").bind::<sql_types::Text, _>(place).execute(&mut c).map_err(|e| fails(&e))?;
+    drop(c);
+    let mut backup =
+        Backup { made_at: now, program: env!("CARGO_PKG_VERSION").into(), bytes: 0, sha256: String::new() };
+    let mut sum = backup.sum_begun();
+    let file = File::open(&copy.0).map_err(unwritable(into))?;
+    backup.bytes = passed(file, &mut io::sink(), &mut sum, u64::MAX).map_err(unwritable(into))?;
+    backup.sha256 = hex(&sum.finalize());
+    let part = Passing(beside(into, ".part"));
+    packed(&copy.0, &part.0, &backup).map_err(unwritable(into))?;
+    std::fs::rename(&part.0, into).map_err(unwritable(into))?;
+    Ok(backup)
+}
+
+impl Backup {
+    fn sum_begun(&self) -> Sha256 {
+        let mut sum = Sha256::new();
+        sum.update(format!("{} {}\n", self.made_at, self.program));
+        sum
+    }
+}
+
+/// Passes on what is read, into a sum as well; how much it was. More than the most is an error.
+fn passed(mut from: impl Read, to: &mut impl Write, sum: &mut Sha256, most: u64) -> io::Result<u64> {
+    let (mut buffer, mut bytes) = (vec![0; 1 << 16], 0u64);
+    loop {
+        let n = from.read(&mut buffer)?;
+        if n == 0 {
+            return Ok(bytes);
+        }
+        bytes += n as u64;
+        if bytes > most {
+            return Err(io::Error::other("it holds more than it says"));
+        }
+        sum.update(&buffer[..n]);
+        to.write_all(&buffer[..n])?;
+    }
+}
+
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02x}")).collect()
+}
+
+fn packed(from: &Path, into: &Path, backup: &Backup) -> io::Result<()> {
+    let says = serde_json::to_string(backup)?;
+    let file = BufWriter::new(File::create(into)?);
+    let mut out: GzEncoder<BufWriter<File>> =
+        GzBuilder::new().filename("kitchen.sqlite").comment(says).write(file, Compression::default());
+    io::copy(&mut File::open(from)?, &mut out)?;
+    let mut file = out.finish()?;
+    file.flush()?;
+    file.get_ref().sync_all()
+}
+
+/// Unpacks a backup into a file, as far as it is what it says.
+fn unpacked(file: &Path, into: &Path) -> Result<Backup, StoreError> {
+    let bad = |why: String| StoreError::BadBackup(file.into(), why);
+    let opened = File::open(file).map_err(|e| bad(e.to_string()))?;
+    let mut gz = GzDecoder::new(BufReader::new(opened));
+    // The header is read with the first bytes.
+    let begun = gz.read(&mut []).map(|_| ());
+    let says = gz.header().and_then(|h| h.comment()).and_then(|c| serde_json::from_slice::<Backup>(c).ok());
+    let backup = says.filter(|_| begun.is_ok()).ok_or_else(|| bad("it is no backup of Cerealis".into()))?;
+    let mut out = BufWriter::new(File::create(into).map_err(unwritable(into))?);
+    let mut sum = backup.sum_begun();
+    let most = backup.bytes.min(UNPACKS_TO);
+    let bytes =
+        passed(&mut gz, &mut out, &mut sum, most).map_err(|e| bad(format!("it does not unpack, {e}")))?;
+    out.flush().and_then(|()| out.get_ref().sync_all()).map_err(unwritable(into))?;
+    if bytes != backup.bytes || hex(&sum.finalize()) != backup.sha256 {
+        return Err(bad("its check sum is another: something of it was changed or lost".into()));
+    }
+    let name = into.to_str().ok_or_else(|| bad("its name is not plain text".into()))?;
+    look_over(name, file).map_err(|e| match e {
+        StoreError::NewerFile(_) => bad("it was made by a newer Cerealis: update the program first".into()),
+        StoreError::NotOurs(_) => bad("it holds no kitchen of Cerealis".into()),
+        StoreError::BrokenFile(_, why) => bad(why),
+        other => bad(other.to_string()),
+    })?;
+    Ok(backup)
+}
+
+/// Whether a backup can be restored: it unpacks, its check sum is right, what is in it is whole and not newer than this
+/// program.
+///
+/// # Errors
+/// What is wrong with it.
+pub fn check_backup(file: &Path) -> Result<Backup, StoreError> {
+    unpacked(file, &Passing(beside(file, ".check")).0)
+}
+
+/// Restores a backup over a kitchen's file, which must not be open. What was there is kept beside it, under a name that
+/// tells when; `None` where nothing was.
+///
+/// # Errors
+/// What is wrong with the backup, before anything is touched; a place that cannot be written.
+pub fn restore(file: &Path, data: &Path, now: Timestamp) -> Result<Option<PathBuf>, StoreError> {
+    let part = Passing(beside(data, ".restored"));
+    unpacked(file, &part.0)?;
+    let mut kept = None;
+    if data.exists() {
+        let aside = beside(data, &format!(".before-{}", now.strftime("%Y%m%dT%H%M%SZ")));
+        for end in ["", "-wal", "-shm"] {
+            let from = beside(data, end);
+            if from.exists() {
+                std::fs::rename(&from, beside(&aside, end)).map_err(unwritable(&from))?;
+            }
+        }
+        kept = Some(aside);
+    }
+    std::fs::rename(&part.0, data).map_err(unwritable(data))?;
+    if let Some(folder) = data.parent().and_then(|f| File::open(f).ok()) {
+        // The name is on the disk too.
+        let _ = folder.sync_all();
+    }
+    Ok(kept)
+}
