@@ -469,3 +469,32 @@ proptest! {
         prop_assert!(there.iter().all(|g| *g == 0.0), "{there:?} was never pasted in\n{text}");
     }
 }
+
+/// A grain or a kind of flour by itself, with an amount, is its flour, and that is said; a line without an amount, a bread's
+/// name and what is no flour are not taken for one.
+#[test]
+fn a_grain_by_itself_is_its_flour() {
+    let input = ReadInput {
+        text: "Dark rye\n450 g strong white\n50 g rye\n60 g buckwheat\n30 g barley, sifted\n100 g plain\n20 g dark rye\n50 g shovel\n9 g salt"
+            .into(),
+        measures: Measures::default(),
+    };
+    let out = read(&input, Catalogue::bundled()).unwrap();
+    assert_eq!(out.title.as_deref(), Some("Dark rye"));
+    let said: Vec<(&str, usize)> =
+        out.lines.iter().map(|l| (l.ingredient.as_deref().unwrap_or("none"), l.doubts.len())).collect();
+    assert_eq!(
+        said,
+        [
+            ("bread-flour", 0),
+            ("dark-rye-flour", 1),
+            ("buckwheat-flour", 1),
+            ("barley-flour", 1),
+            ("plain-flour", 1),
+            ("dark-rye-flour", 1),
+            ("none", 1),
+            ("salt", 0)
+        ]
+    );
+    assert!(out.lines[1].doubts[0].contains("flour") && out.lines[1].grams.is_some(), "{:?}", out.lines[1]);
+}

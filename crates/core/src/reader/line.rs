@@ -334,7 +334,9 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
     let beside = beside.or(either);
     let is_stage = |note: &str| bracketed_stage(&format!("({})", note.to_lowercase())).is_some();
     line.note = matched.note.split("; ").filter(|n| !is_stage(n)).collect::<Vec<_>>().join("; ");
-    line.candidates = held_by(first, matched.candidates, catalogue);
+    let flour = first.filter(|_| matched.candidates.is_empty()).and_then(|_| names.flour_of(name));
+    let is_flour = flour.is_some();
+    line.candidates = held_by(first, flour.map_or(matched.candidates, |key| vec![key]), catalogue);
     line.ingredient = line.candidates.first().cloned();
     if first.is_none() && line.candidates.is_empty() {
         return line;
@@ -354,6 +356,9 @@ fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, mea
         line.near = names.near(name);
     }
     doubt_the_name(&mut line, catalogue);
+    if is_flour {
+        line.doubts.push("Taken for its flour, which is not said.".into());
+    }
     match found {
         Some(ingredient) => weigh_line(&mut line, first, &mut rest, ingredient, measures),
         // Of what is not known, the amount is kept all the same.

@@ -135,6 +135,19 @@ impl Names {
         }
     }
 
+    /// “50 g rye”, “100 g plain”: a grain or a kind by itself is its flour, where a flour goes by that.
+    pub fn flour_of(&self, text: &str) -> Option<String> {
+        let mut said = words(&set_apart(text).0);
+        if !(1..=2).contains(&said.len()) {
+            return None;
+        }
+        said.push("flour".to_owned());
+        let same = |n: &&usize| self.phrases[**n].0 == said;
+        let found = self.by_first.get(&said[0]).into_iter().flatten().find(same)?;
+        let key = &self.phrases[*found].1;
+        self.by_key.get(key).filter(|k| k.group == Group::Flour).map(|_| key.clone())
+    }
+
     /// Whether a word is one of those that an ingredient goes by.
     pub fn goes_by(&self, key: &str, word: &str) -> bool {
         self.by_key.get(key).is_some_and(|k| k.words.contains(word))
