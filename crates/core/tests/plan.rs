@@ -772,3 +772,14 @@ proptest! {
         prop_assert_eq!(on_plan.costs.heatings, back_plan.costs.heatings);
     }
 }
+
+/// What cannot be there at its time is offered soon after it, rather than hours before.
+#[test]
+fn what_cannot_be_in_time_is_there_soon_after() {
+    let pins = Pins { no_fridge: true, yeast: true, place: true };
+    // Asleep until half past six, and wanted at half past eight: it takes some five hours.
+    let choice = ask(&[(Style::SoftRoll, 24.0 + 8.5)], pins);
+    assert!(!choice.gives_up.is_empty(), "{:?}", choice.offers[0].key);
+    let ready = choice.offers[0].plan.lanes[0].iter().map(|p| p.start + p.length).fold(0.0, f64::max) / 60.0;
+    assert!((33.0..36.5).contains(&ready), "ready at {ready:.1} h");
+}

@@ -310,6 +310,30 @@ enum Wish {
     Away,
 }
 
+/// What a time becomes that cannot be kept.
+#[derive(Clone, Copy)]
+enum Instead {
+    /// So many steps later, or up to half an hour to either side of that.
+    Later(i32),
+    /// By then.
+    Sooner,
+    /// Whenever it comes.
+    AnyTime,
+}
+
+/// What is tried for it, one after the other: an hour later, two, three; before it; whenever.
+const INSTEAD: [Instead; 4] = [Instead::Later(12), Instead::Later(24), Instead::Later(36), Instead::Sooner];
+
+impl Instead {
+    fn of(self, wanted: Wanted) -> Wanted {
+        match (self, wanted) {
+            (Instead::Later(steps), Wanted::At(t) | Wanted::By(t)) => Wanted::At(t + steps),
+            (Instead::Sooner, Wanted::At(t)) => Wanted::By(t),
+            _ => Wanted::AnyTime,
+        }
+    }
+}
+
 /// The fewest wishes that have to be given up, and the plans without them: each on its own, steps and times first and
 /// sleep and absence after them; then two together.
 fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Choice {
@@ -330,30 +354,23 @@ fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: S
         for (_, c) in freed.iter_mut().enumerate().filter(|(n, _)| set.contains(&Wish::Step(*n))) {
             c.pinned.clear();
         }
-        // A bread that cannot be there at its time is best there before it.
-        let without = |soft: fn(Wanted) -> Wanted| -> Vec<Wanted> {
+        // A bread that cannot be there at its time is best there soon after it, or else before it.
+        let without = |instead: Instead| -> Vec<Wanted> {
             let given_up = |n: usize| set.contains(&Wish::Time(n));
-            asked.iter().enumerate().map(|(n, w)| if given_up(n) { soft(*w) } else { *w }).collect()
+            asked.iter().enumerate().map(|(n, w)| if given_up(n) { instead.of(*w) } else { *w }).collect()
         };
-        let sooner = without(|w| match w {
-            Wanted::At(t) => Wanted::By(t),
-            _ => Wanted::AnyTime,
-        });
-        let mut tried = offers(&problem, &freed, &sooner, search);
-        if tried.found.is_empty() {
-            tried = offers(&problem, &freed, &without(|_| Wanted::AnyTime), search);
-        }
-        let Tried { found, bound } = tried;
-        if !found.is_empty() {
-            let says = |wish: &Wish| match wish {
-                Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
-                Wish::Time(n) => format!("the time at which {} is wanted", candidates[*n].name),
-                Wish::Sleep => "a night's sleep".to_owned(),
-                Wish::Away => "the hours away".to_owned(),
-            };
-            let (proved, gap) = known(&found, bound);
-            return Choice { offers: in_order(found), proved, gap, gives_up: set.iter().map(says).collect() };
-        }
+        let some_time = set.iter().any(|w| matches!(w, Wish::Time(_)));
+        let instead = INSTEAD.iter().filter(|_| some_time).chain([&Instead::AnyTime]);
+        let mut tried = instead.map(|i| offers(&problem, &freed, &without(*i), search));
+        let Some(Tried { found, bound }) = tried.find(|t| !t.found.is_empty()) else { continue };
+        let says = |wish: &Wish| match wish {
+            Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
+            Wish::Time(n) => format!("the time at which {} is wanted", candidates[*n].name),
+            Wish::Sleep => "a night's sleep".to_owned(),
+            Wish::Away => "the hours away".to_owned(),
+        };
+        let (proved, gap) = known(&found, bound);
+        return Choice { offers: in_order(found), proved, gap, gives_up: set.iter().map(says).collect() };
     }
     Choice { offers: Vec::new(), proved: false, gap: 0.0, gives_up: Vec::new() }
 }

@@ -78,7 +78,7 @@ pub struct OffersPart {
     offers: Vec<OfferView>,
     gives_up: Vec<String>,
     proved: bool,
-    /// By how much another could be better, in per cent.
+    /// By how much another could be better.
     gap: String,
 }
 
@@ -91,7 +91,10 @@ impl OffersPart {
             offers: answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect(),
             gives_up: answer.gives_up.clone(),
             proved: answer.proved,
-            gap: format!("{:.0}", 100.0 * answer.gap),
+            gap: match 100.0 * answer.gap {
+                part if part < 1.0 => "none can be better by more than a trifle".to_owned(),
+                part => format!("none can be more than {part:.0} % better"),
+            },
         }
     }
 }
