@@ -5,6 +5,7 @@ mod fields;
 mod page;
 mod planner;
 mod press;
+mod shopping;
 
 use std::collections::BTreeMap;
 

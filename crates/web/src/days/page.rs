@@ -2,8 +2,8 @@
 
 use askama::Template;
 use cerealis_core::plan::{
-    DAYS_MAX, DOUGHS_MAX, DayPlan, DaysAnswer, Needed, OfferAnswer, Onward, Otherwise, PlannedStep,
-    Replanned, STEP, Taken, WantedAs, shopping,
+    DAYS_MAX, DOUGHS_MAX, DayPlan, DaysAnswer, OfferAnswer, Onward, Otherwise, PlannedStep, Replanned, STEP,
+    Taken, WantedAs, shopping,
 };
 use cerealis_core::units::{Minutes, shown};
 use cerealis_store::Revision;
@@ -12,6 +12,7 @@ use jiff::civil::Date;
 use jiff::tz::TimeZone;
 
 use super::fields::{fixed, rows};
+use super::shopping::{ShoppingRow, shopping_row};
 use crate::form::Form;
 use crate::household::Household;
 use crate::picture;
@@ -137,20 +138,6 @@ pub struct TakenView {
     pub total: Option<String>,
     /// The ways on, where something has come otherwise.
     pub on: Option<OnwardView>,
-}
-
-/// An ingredient to be bought, or that is there.
-pub struct ShoppingRow {
-    /// Its name.
-    pub name: String,
-    /// How much is needed.
-    pub needs: String,
-    /// How much is there; nothing where that is not known.
-    pub there: String,
-    /// How much is missing; nothing where none is.
-    pub buy: String,
-    /// What that costs.
-    pub cost: String,
 }
 
 /// The ways on from here.
@@ -446,17 +433,6 @@ fn onward(o: &Onward, taken: &Taken, plan: &DayPlan, home: &Household) -> OfferV
         notes: o.over.iter().map(|(dough, what)| over_says(what, name(*dough))).collect(),
         picture: drawn(plan, &o.offer.steps, names, home),
         days: listed(&o.offer.steps, names, plan.begins(&zone), &zone),
-    }
-}
-
-fn shopping_row(n: &Needed, money: &dyn Fn(f64) -> String) -> ShoppingRow {
-    let grams = |g: cerealis_core::units::Grams| format!("{} g", shown::grams(g));
-    ShoppingRow {
-        name: n.name.clone(),
-        needs: grams(n.needs),
-        there: n.there.map_or(String::new(), grams),
-        buy: if n.buy.0 > 0.0 { grams(n.buy) } else { String::new() },
-        cost: n.cost.filter(|_| n.buy.0 > 0.0).map_or(String::new(), money),
     }
 }
 
