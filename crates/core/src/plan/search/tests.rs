@@ -66,6 +66,25 @@ fn one_dough(v: &Value) -> Blocks {
     }
 }
 
+/// The hours and things of a day, for so many doughs.
+fn one_day(day: &Value, doughs: usize) -> Problem {
+    let hours = |c: &Vec<f64>| {
+        let [from, to, spares] = [0, 1, 2].map(|n| c[n] as i32);
+        Closed { from, to, spares, sleep: true, certain: false }
+    };
+    Problem {
+        begins: 0,
+        length: day["length"].as_i64().unwrap() as i32,
+        lanes: vec![Lane::default(); doughs],
+        closed: lists(&day["closed"]).iter().map(hours).collect(),
+        hands: 1,
+        one_less: Vec::new(),
+        ovens: vec![2],
+        oven_taken: Vec::new(),
+        things: numbers(&day["things"]).into_iter().map(|n| n as i32).collect(),
+    }
+}
+
 /// Looks at one day: a few of the two hundred are hard, and are not waited for.
 const LOOKS: u64 = 4_000;
 
@@ -78,30 +97,7 @@ fn the_optimum_is_that_of_another_solver() {
     let (mut proved, mut best) = (0, 0);
     for (n, day) in all.iter().enumerate() {
         let blocks: Vec<Blocks> = day["lanes"].as_array().unwrap().iter().map(one_dough).collect();
-        let lane = Lane::default();
-        let closed = lists(&day["closed"]);
-        let problem = Problem {
-            begins: 0,
-            length: day["length"].as_i64().unwrap() as i32,
-            lanes: vec![lane; blocks.len()],
-            closed: closed
-                .iter()
-                .map(|c| Closed {
-                    from: c[0] as i32,
-                    to: c[1] as i32,
-                    spares: c[2] as i32,
-                    sleep: true,
-                    certain: false,
-                })
-                .collect(),
-            hands: 1,
-            one_less: Vec::new(),
-            ovens: vec![2],
-            oven_taken: Vec::new(),
-            things: day["things"]
-                .as_array()
-                .map_or(Vec::new(), |t| t.iter().map(|n| n.as_i64().unwrap() as i32).collect()),
-        };
+        let problem = one_day(day, blocks.len());
         match (best_of(&problem, &blocks, None, Effort { looks: LOOKS, stop: None }), day["optimum"].as_i64())
         {
             (Outcome::Found(plan), Some(optimum)) => {
@@ -129,27 +125,7 @@ fn the_sum_over_one_dough_is_the_optimum() {
     let all: Vec<Value> = serde_json::from_str(include_str!("../../../tests/data/plan_cpsat.json")).unwrap();
     let (mut same, mut impossible) = (0, 0);
     for (n, day) in all.iter().enumerate() {
-        let closed = lists(&day["closed"]);
-        let problem = Problem {
-            begins: 0,
-            length: day["length"].as_i64().unwrap() as i32,
-            lanes: vec![Lane::default()],
-            closed: closed
-                .iter()
-                .map(|c| Closed {
-                    from: c[0] as i32,
-                    to: c[1] as i32,
-                    spares: c[2] as i32,
-                    sleep: true,
-                    certain: false,
-                })
-                .collect(),
-            hands: 1,
-            one_less: Vec::new(),
-            ovens: vec![2],
-            oven_taken: Vec::new(),
-            things: vec![1, 2],
-        };
+        let problem = one_day(day, 1);
         for dough in day["lanes"].as_array().unwrap() {
             let blocks = [one_dough(dough)];
             let terms = Terms::of(&problem, &blocks[0], None);
