@@ -2,7 +2,7 @@
 
 import assert from 'node:assert/strict';
 import { after, before, describe, it } from 'node:test';
-import { PHONE, WIDE, moved, open, read, type, visit } from './house.mjs';
+import { PHONE, WIDE, everySetting, moved, open, read, type, visit } from './house.mjs';
 
 let house;
 before(async () => { house = await open(); });
@@ -57,9 +57,8 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
       await visit(house, '/formulas', viewport, async (page) => {
         await page.getByRole('link', { name: /Four-strand honey plait/ }).click();
         await page.waitForURL('**/formula');
+        await everySetting(page);
         await station(page, 'shape');
-        const all = page.locator('[data-settings]:visible');
-        if (await all.count()) await all.press('Enter');
         await page.getByRole('button', { name: 'Add a portion: another bread from this dough' }).click();
         const makeup = page.locator('fieldset.makeup');
         await makeup.getByLabel('Shape').selectOption('tin');

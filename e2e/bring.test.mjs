@@ -122,22 +122,24 @@ for (const [size, viewport] of [['wide', WIDE], ['phone', PHONE]]) {
 
     it('formulas are searched, sorted, archived and restored', async () => {
       await visit(house, '/formulas', viewport, async (page) => {
+        /** A press that leads to a page of its own, until that is there. */
+        const on = (work) => Promise.all([page.waitForEvent('load'), work()]);
         const names = () => page.locator('.loaf-name').allInnerTexts();
         await type(page, 'q', 'caraway');
-        await press(page, 'Search');
+        await on(() => press(page, 'Search'));
         assert.deepEqual(await names(), ["Walkers' rye buns"], 'by an ingredient');
-        await page.getByRole('link', { name: 'Show all' }).click();
+        await on(() => page.getByRole('link', { name: 'Show all' }).click());
         await page.locator('#tag').selectOption('toast');
         await page.locator('#sort').selectOption('hydration');
-        await press(page, 'Search');
+        await on(() => press(page, 'Search'));
         const toast = await names();
         assert.equal(toast.length, 2);
         assert.match(toast[0], /Sorghum/, 'the wettest first');
-        await press(page, `Archive ${toast[0]}`);
+        await on(() => press(page, `Archive ${toast[0]}`));
         assert.ok(!(await names()).includes(toast[0]));
-        await page.getByRole('link', { name: '1 in the archive' }).click();
+        await on(() => page.getByRole('link', { name: '1 in the archive' }).click());
         assert.deepEqual(await accessibility(page), []);
-        await press(page, `Restore ${toast[0]}`);
+        await on(() => press(page, `Restore ${toast[0]}`));
         await page.goto(`${house.address}/formulas`);
         assert.ok((await names()).includes(toast[0]));
       });

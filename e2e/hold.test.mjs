@@ -4,7 +4,7 @@ import assert from 'node:assert/strict';
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
-import { PHONE, WIDE, moved, open, read, type, visit } from './house.mjs';
+import { PHONE, WIDE, moved, open, read, tour, type, visit } from './house.mjs';
 
 describe('holding on', () => {
   let house;
@@ -64,12 +64,14 @@ c.execute("ROLLBACK")
   });
 
   it('no page scrolls sideways at 320 px, and the rail gives way in a low window', async () => {
+    const looks = await tour(house, { width: 320, height: 640 });
     for (const path of ['/formulas', '/formulas/1/formula', '/formulas/1/rise', '/formulas/5/oven', '/formulas/1/day', '/kitchen', '/cupboard', '/formulas/bring', '/formulas/1/versions']) {
-      await visit(house, path, { width: 320, height: 640 }, async (page) => {
+      await looks.see(path, async (page) => {
         const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
         assert.ok(over <= 0, `${path} is ${over} px too wide`);
       });
     }
+    await looks.close();
     await visit(house, '/formulas/1/rise', { width: 640, height: 400 }, async (page) => {
       assert.equal(await page.locator('nav.rail').evaluate((rail) => getComputedStyle(rail).position), 'static');
     });

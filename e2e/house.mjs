@@ -19,10 +19,9 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 export const WIDE = { width: 1280, height: 800 };
 export const PHONE = { width: 390, height: 844 };
 
-/** Starts the demo on a free port, or another `command` on an empty kitchen; resolves when it answers. */
-export async function open(command = 'demo') {
-  const folder = mkdtempSync(join(tmpdir(), 'cerealis-'));
-  const program = spawn(PROGRAM, [command, '--port', '0', '--data', join(folder, 'demo.sqlite')]);
+/** Starts the program, and resolves to it and its address when it answers. */
+async function start(args) {
+  const program = spawn(PROGRAM, args);
   const address = await new Promise((resolve, reject) => {
     let said = '';
     program.stdout.on('data', (chunk) => {
@@ -32,47 +31,136 @@ export async function open(command = 'demo') {
     });
     program.on('exit', (code) => reject(new Error(`the program ended with ${code}`)));
   });
+  return { program, address };
+}
+
+async function killed(program) {
+  program.removeAllListeners('exit');
+  const gone = new Promise((resolve) => program.on('exit', resolve));
+  program.kill('SIGKILL');
+  await gone;
+}
+
+/** Starts the demo on a free port, or another `command` on an empty kitchen; resolves when it answers. */
+export async function open(command = 'demo', more = []) {
+  const folder = mkdtempSync(join(tmpdir(), 'cerealis-'));
+  const data = join(folder, 'demo.sqlite');
+  let { program, address } = await start([command, '--port', '0', '--data', data, ...more]);
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
   return {
     address,
     browser,
     folder,
+    /** Kills the program, and starts it again on the same kitchen and port. */
+    async again() {
+      await killed(program);
+      const keep = command === 'demo' ? ['--keep'] : [];
+      ({ program } = await start([command, '--port', new URL(address).port, '--data', data, ...keep, ...more]));
+    },
     async close() {
       await browser.close();
-      program.removeAllListeners('exit');
-      const gone = new Promise((resolve) => program.on('exit', resolve));
-      program.kill('SIGKILL');
-      await gone;
+      await killed(program);
       rmSync(folder, { recursive: true });
     },
   };
 }
 
-/** Opens a page, runs `work` on it, and fails on anything the console or the network shows. */
-export async function visit(house, path, viewport, work, options = {}) {
-  const context = await house.browser.newContext({ viewport, timezoneId: 'Europe/London', locale: 'en-GB', ...options });
-  const page = await context.newPage();
+/** Watches a page: what its console shows, and what would leave this machine. */
+function watched(page, expectsErrors) {
   const wrong = [];
   page.on('console', (message) => {
-    if (message.type() === 'error' && !options.expectErrors) wrong.push(`console: ${message.text()}`);
+    if (message.type() === 'error' && !expectsErrors()) wrong.push(`console: ${message.text()}`);
   });
   page.on('pageerror', (error) => wrong.push(`script: ${error.message}`));
   page.on('request', (request) => {
     const { hostname, protocol } = new URL(request.url());
-    if (protocol !== 'data:' && hostname !== '127.0.0.1') wrong.push(`leaves the machine: ${request.url()}`);
+    if (!['data:', 'blob:'].includes(protocol) && !['127.0.0.1', '127.0.0.2'].includes(hostname)) wrong.push(`leaves the machine: ${request.url()}`);
   });
+  return wrong;
+}
+
+const fresh = (house, viewport, options) =>
+  house.browser.newContext({ viewport, timezoneId: 'Europe/London', locale: 'en-GB', serviceWorkers: 'block', ...options });
+
+/** Browsers that were swept, by the house and what they are like: to begin a new one takes longer than most tests. */
+const swept = new WeakMap();
+const ALIKE = new Set(['expectErrors', 'folded']);
+
+/** A browser as new: nothing is kept in it, and nothing listens. */
+async function browserOf(house, viewport, options) {
+  if (Object.keys(options).some((name) => !ALIKE.has(name))) return { context: await fresh(house, viewport, options) };
+  if (!swept.has(house)) swept.set(house, new Map());
+  const like = `${viewport.width} ${viewport.height}`;
+  const idle = swept.get(house).get(like) ?? [];
+  swept.get(house).set(like, idle);
+  const kept = idle.pop();
+  return kept ?? { context: await fresh(house, viewport, options), idle };
+}
+
+/** Takes out of a browser all that a test may have left there, and puts it back; one that does not come clean is closed. */
+async function sweep({ context, page, idle }) {
+  if (!idle) return context.close();
   try {
-    await page.goto(house.address + path);
-    // On a phone the settings of a station are folded but for its first; whoever turns others opens them.
-    if (viewport.width < 860 && !options.folded && /^\/formulas\/\d+\/(formula|mix|rise|shape|oven|day)$/.test(path)) {
-      const all = page.locator('[data-settings]:visible');
-      if (await all.count()) await all.first().click();
-    }
-    await work(page);
-  } finally {
+    page.removeAllListeners();
+    page.on('dialog', (dialog) => dialog.accept());
+    await Promise.all(context.pages().filter((other) => other !== page).map((other) => other.close()));
+    await context.setOffline(false);
+    await page.unrouteAll({ behavior: 'ignoreErrors' });
+    await page.evaluate(() => sessionStorage.clear());
+    const { origin } = new URL(page.url());
+    const debugged = await context.newCDPSession(page);
+    await debugged.send('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
+    await debugged.detach();
+    await context.clearCookies();
+    await page.emulateMedia({ media: null, colorScheme: null, forcedColors: null, reducedMotion: null });
+    await page.goto('about:blank');
+    page.removeAllListeners();
+    idle.push({ context, page, idle });
+  } catch {
     await context.close();
   }
+}
+
+/**
+ * Opens a page in a browser in which nothing is kept, runs `work` on it, and fails on anything the console or the network shows.
+ * With options of its own, `own` at least, it is a browser that nobody had before, and that nobody has after it.
+ */
+export async function visit(house, path, viewport, work, options = {}) {
+  const browser = await browserOf(house, viewport, options);
+  browser.page ??= await browser.context.newPage();
+  const { page } = browser;
+  const wrong = watched(page, () => options.expectErrors);
+  try {
+    await page.goto((options.at ?? house.address) + path);
+    if (viewport.width < 860 && !options.folded && options.javaScriptEnabled !== false && /^\/formulas\/\d+\/(formula|mix|rise|shape|oven|day)$/.test(path)) await everySetting(page);
+    await work(page);
+  } catch (trouble) {
+    await browser.context.close();
+    throw trouble;
+  }
+  await sweep(browser);
   assert.deepEqual(wrong, []);
+}
+
+/**
+ * Goes from address to address in one browser, as somebody does who only looks: `see` runs `work` at each and fails as `visit`
+ * does. What a test changes it changes in a browser of its own.
+ */
+export async function tour(house, viewport, options = {}) {
+  const context = await fresh(house, viewport, options);
+  const page = await context.newPage();
+  let expects = false;
+  const wrong = watched(page, () => expects);
+  return {
+    async see(path, work, expectErrors = false) {
+      expects = expectErrors;
+      await page.emulateMedia({ media: null });
+      await page.goto(house.address + path);
+      await work(page);
+      assert.deepEqual(wrong.splice(0), []);
+    },
+    close: () => context.close(),
+  };
 }
 
 /** Text of an element by its test name. */
@@ -84,6 +172,13 @@ export async function type(page, name, text) {
   await field.click();
   await field.press('Control+a');
   await field.pressSequentially(text);
+}
+
+/** On a phone a station's settings are folded but for its first: whoever turns others opens them, once on a page. */
+export async function everySetting(page) {
+  if (page.viewportSize().width > 860) return;
+  await page.locator('[data-settings]:visible').first().click();
+  await page.locator('.bench.all-settings').waitFor();
 }
 
 /** Waits until a headline on the rail is another than it was. */

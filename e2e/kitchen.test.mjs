@@ -2,7 +2,7 @@
 
 import { after, before, describe, it } from 'node:test';
 import assert from 'node:assert/strict';
-import { PHONE, WIDE, accessibility, open, read, visit } from './house.mjs';
+import { PHONE, WIDE, accessibility, open, read, tour, visit } from './house.mjs';
 
 const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved');
 const value = (page, name) => page.locator(`[name="${name}"]`).inputValue();
@@ -77,6 +77,29 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
       }, { expectErrors: true });
     });
 
+    it('a second pair of hands comes by the week, and a culture is fed before a bake', async () => {
+      await visit(house, '/kitchen', viewport, async (page) => {
+        await page.getByLabel('A culture is fed before it raises a dough').selectOption({ label: 'twice' });
+        await page.getByRole('button', { name: 'Add a second pair of hands' }).click();
+        const row = page.locator('.away-row').last();
+        await row.getByLabel('Who helps').fill('The children');
+        await row.getByText('Sat').click();
+        await row.getByLabel('From', { exact: true }).fill('14');
+        await row.getByLabel('to', { exact: true }).fill('18');
+        await row.getByLabel('to', { exact: true }).press('Tab');
+        await saved(page);
+        await page.reload();
+        const kept = page.locator('.away-row').last();
+        assert.equal(await kept.getByLabel('Who helps').inputValue(), 'The children');
+        assert.equal(await kept.getByRole('checkbox', { name: 'Sat' }).isChecked(), true);
+        assert.equal(await page.getByLabel('A culture is fed before it raises a dough').inputValue(), '2');
+        await page.getByRole('button', { name: 'Remove The children' }).click();
+        await page.getByLabel('A culture is fed before it raises a dough').selectOption({ label: 'not at all' });
+        await saved(page);
+        assert.deepEqual(await accessibility(page), []);
+      }, { expectErrors: true });
+    });
+
     it('what has a fault waits, and keeps nothing else from being saved', async () => {
       await visit(house, '/kitchen', viewport, async (page) => {
         const was = await value(page, 'tap');
@@ -113,8 +136,9 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
         await page.reload();
         assert.equal(await value(page, 'mix.desired'), '79', 'what was typed is what is shown');
       });
+      const looks = await tour(house, viewport);
       for (const station of ['formula', 'rise', 'shape', 'oven', 'day']) {
-        await visit(house, `/formulas/1/${station}`, viewport, async (page) => {
+        await looks.see(`/formulas/1/${station}`, async (page) => {
           assert.equal(await page.locator('[data-saved]').innerText(), 'Saved');
           const text = await page.locator(`[data-panel="${station}"]`).evaluate((panel) => {
             const copy = panel.cloneNode(true);
@@ -126,6 +150,7 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
           assert.ok(!/\b([01]\d|2[0-3]):[0-5]\d\b(?! [ap]m)/.test(text.replace(/\d+:\d\d\s[ap]m/g, '')), 'a time of 24 hours');
         });
       }
+      await looks.close();
     });
   });
 }

@@ -3,7 +3,7 @@
 import assert from 'node:assert/strict';
 import { after, before, describe, it } from 'node:test';
 import { PDFDocument } from 'pdf-lib';
-import { COLOURS, PHONE, WIDE, accessibility, open, visit } from './house.mjs';
+import { COLOURS, PHONE, WIDE, accessibility, everySetting, open, tour, visit } from './house.mjs';
 
 let house;
 before(async () => { house = await open(); });
@@ -17,13 +17,17 @@ const COLOURED = [...STATIONS.map((s) => `/formulas/3/${s}`), '/formulas', '/kit
 
 for (const [size, viewport, light, views] of [['wide', WIDE, 'light', VIEWS], ['wide', WIDE, 'dark', COLOURED], ['phone', PHONE, 'light', VIEWS]]) {
   describe(`${size}, ${light}`, () => {
+    let looks;
+    before(async () => { looks = await tour(house, viewport, { colorScheme: light }); });
+    after(() => looks.close());
     for (const view of views) {
       it(`${view} is accessible and fits`, async () => {
-        await visit(house, view, viewport, async (page) => {
+        await looks.see(view, async (page) => {
+          if (/^\/formulas\/3\/(formula|mix|rise|shape|oven|day)$/.test(view)) await everySetting(page);
           assert.deepEqual(await accessibility(page, light === 'dark' ? COLOURS : undefined), []);
           const beyond = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
           assert.ok(beyond <= 0, `${beyond} px reach beyond the page`);
-        }, { colorScheme: light, expectErrors: view === '/nowhere' });
+        }, view === '/nowhere');
       });
     }
   });
@@ -85,9 +89,12 @@ describe('with a fault on the page', () => {
 });
 
 describe('on paper', () => {
+  let looks;
+  before(async () => { looks = await tour(house, WIDE); });
+  after(() => looks.close());
   for (let id = 1; id <= 7; id += 1) {
     it(`the sheet of formula ${id} is in 10 pt, on two pages at most`, async () => {
-      await visit(house, `/formulas/${id}/sheet`, WIDE, async (page) => {
+      await looks.see(`/formulas/${id}/sheet`, async (page) => {
         const pdf = await PDFDocument.load(await page.pdf({ preferCSSPageSize: true }));
         assert.ok(pdf.getPageCount() <= 2, `${pdf.getPageCount()} pages`);
         await page.emulateMedia({ media: 'print' });
@@ -100,9 +107,13 @@ describe('on paper', () => {
 });
 
 describe('targets for floury hands', () => {
+  let looks;
+  before(async () => { looks = await tour(house, PHONE); });
+  after(() => looks.close());
   for (const path of STATIONS.slice(1).map((s) => `/formulas/2/${s}`)) {
     it(`${path} has steps of at least 56 px on a phone`, async () => {
-      await visit(house, path, PHONE, async (page) => {
+      await looks.see(path, async (page) => {
+        await everySetting(page);
         const small = await page.locator('.step:visible, .act:visible, .radio:visible').evaluateAll((all) =>
           all.filter((e) => e.getBoundingClientRect().height < 55.5).map((e) => e.innerText));
         assert.deepEqual(small, []);

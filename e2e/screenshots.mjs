@@ -23,14 +23,32 @@ const VIEWS = [
   }],
   ['day', '/formulas/1/day', WIDE],
   ['kitchen', '/kitchen', WIDE],
-  ['cupboard', '/cupboard', WIDE],
-  ['rising', '/formulas/6/dough', WIDE],
+  ['today', '/', WIDE],
+  ['rising', '/bakes/1/rise', WIDE],
   ['sheet', '/formulas/1/sheet', { width: 1000, height: 1180 }],
-  ['rise-dark', '/formulas/5/rise', WIDE, 'dark'],
   ['phone-mix', '/formulas/1/mix', PHONE],
   ['phone-rise', '/formulas/6/rise', PHONE, 'dark'],
-  ['phone-oven', '/formulas/6/oven', PHONE],
-  ['phone-formula', '/formulas/2/formula', PHONE],
+  ['phone-bench', '/bakes/1', PHONE, 'light', async (page) => {
+    await page.waitForTimeout(500);
+  }],
+  ['sharing', '/sharing', { width: 1280, height: 1300 }, 'light', async (page) => {
+    await page.getByLabel('The passphrase', { exact: true }).fill('crumb river ladder nine');
+    await page.getByRole('button', { name: 'Set the passphrase' }).click();
+    await page.getByRole('button', { name: 'Turn on sharing' }).click();
+    await page.locator('svg.qr').waitFor();
+    await page.getByRole('button', { name: "Add a helper's device" }).click();
+    await page.locator('.share-link svg.qr').waitFor();
+  }],
+  ['phone-weigh', '/formulas/1/formula', PHONE, 'light', async (page) => {
+    const hand = (op) => page.request.post(new URL('/instruments', page.url()).href, { headers: { Origin: new URL(page.url()).origin }, form: { op }, maxRedirects: 0 });
+    await page.getByRole('button', { name: 'Bake it now' }).click();
+    await page.waitForURL('**/bakes/*');
+    await hand('tare');
+    await page.waitForTimeout(500);
+    await hand('scale:put:388');
+    await page.getByText(/1[123] g to go/).waitFor();
+    await page.waitForTimeout(2500);
+  }],
   // These save something: the pictures before them are of the demo as it comes.
   ['days', '/day', { width: 1280, height: 1250 }, 'light', async (page) => {
     await page.locator('fieldset.days').first().getByText('Tomorrow').click();
@@ -57,12 +75,13 @@ const VIEWS = [
   }],
 ];
 
-const house = await open();
+const house = await open('demo', ['--listen', '127.0.0.2']);
 for (const [name, path, viewport, colorScheme = 'light', before = async () => {}] of VIEWS) {
   await visit(house, path, viewport, async (page) => {
     await before(page);
     await page.evaluate(() => document.fonts.ready);
     await page.screenshot({ path: `${INTO}${name}.png` });
-  }, { colorScheme, folded: true });
+    // Chosen, so that the bench is not dark where it is taken at night.
+  }, { colorScheme, folded: true, storageState: { cookies: [], origins: [{ origin: house.address, localStorage: [{ name: 'cerealis-light', value: colorScheme }] }] } });
 }
 await house.close();

@@ -18,6 +18,7 @@ from ortools.sat.python import cp_model
 
 OFF_WISH, NEAR, SPARED, OFF_BEST, SPAN, RESET, TOGETHER = 2000, 6, 1000, 480.0, 3, 2, 10.0
 HEATS, KEEPS_HOT = 30, 12
+LIDDED = 2
 COUNT, SEED = 200, 20261126
 
 
@@ -35,7 +36,7 @@ def instance(rng):
             if b == count - 1:
                 hands = [[0, 1]]
                 bake = rng.randint(4, 10)
-                oven = [[0, bake, rng.choice([175, 180, 200, 230, 240]), rng.choice([1, 1, 2])]]
+                oven = [[0, bake, rng.choice([175, 180, 200, 230, 240]), rng.choice([1, 1, 2]), rng.choice([0, 0, 1, 2])]]
                 hands.append([bake, 1])
             ends = [f + l for f, l in hands] + [o[0] + o[1] for o in oven]
             blocks.append({"hands": hands, "oven": oven, "reach": [0, max(ends)]})
@@ -132,23 +133,25 @@ def solve(inst):
         for i, block in enumerate(lane["blocks"]):
             for f, l in block["hands"]:
                 hands.append(m.NewFixedSizeIntervalVar(starts[i] + f, l, ""))
-            for f, l, dial, trays in block["oven"]:
-                oven.append((n, starts[i] + f, l, dial, trays))
+            for f, l, dial, trays, air in block["oven"]:
+                oven.append((n, starts[i] + f, l, dial, trays, air))
     m.AddNoOverlap(hands)
     room = inst["ovens"][0]
-    m.AddCumulative([m.NewFixedSizeIntervalVar(s, l, "") for _, s, l, _, _ in oven], [min(o[4], room) for o in oven], room)
-    for i, (n, s, l, dial, _) in enumerate(oven):
-        for k, s2, l2, dial2, _ in oven[i + 1 :]:
-            if n != k and abs(dial - dial2) > TOGETHER:
+    m.AddCumulative([m.NewFixedSizeIntervalVar(s, l, "") for _, s, l, _, _, _ in oven], [min(o[4], room) for o in oven], room)
+    for i, (n, s, l, dial, _, air) in enumerate(oven):
+        for k, s2, l2, dial2, _, air2 in oven[i + 1 :]:
+            # Dry with dry, steam with steam; under a lid there is neither.
+            suits = air == air2 or LIDDED in (air, air2)
+            if n != k and (abs(dial - dial2) > TOGETHER or not suits):
                 first = m.NewBoolVar("")
                 m.Add(s + l + RESET <= s2).OnlyEnforceIf(first)
                 m.Add(s2 + l2 + RESET <= s).OnlyEnforceIf(first.Not())
     for thing, capacity in enumerate(inst["things"]):
         m.AddCumulative([i for i, _ in held[thing]], [t for _, t in held[thing]], capacity)
-    for i, (_, s, l, _, _) in enumerate(oven):
+    for i, (_, s, l, *_) in enumerate(oven):
         heats = m.NewBoolVar("")
         ways = [heats]
-        for j, (_, s2, l2, _, _) in enumerate(oven):
+        for j, (_, s2, l2, *_) in enumerate(oven):
             if i != j:
                 hot = m.NewBoolVar("")
                 m.Add(s2 + (1 if j > i else 0) <= s).OnlyEnforceIf(hot)

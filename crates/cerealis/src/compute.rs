@@ -2,6 +2,7 @@
 
 mod inputs;
 
+use cerealis_core::bake::{self, BakeAnswer, WeighInput, WeighOutput, bake_state, weigh};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, HouseholdFile, export, import};
 use cerealis_core::formula::{
@@ -83,6 +84,10 @@ pub enum Name {
     Replan,
     /// The ways in which one dough may be fitted into a life.
     Ways,
+    /// What a bake is at a moment, by what happened to it.
+    BakeState,
+    /// What a scale's figures mean for a line that is weighed.
+    Weigh,
     /// Lines of kitchen English as amounts in grams.
     Read,
     /// A formula scaled to pieces, pans, a weight, the cupboard.
@@ -260,6 +265,8 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Day => answer(&text, |input: &DaysInput| days(input, Catalogue::bundled())),
         Name::Replan => answer(&text, replanned),
         Name::Ways => answer(&text, ways_of),
+        Name::BakeState => answer(&text, bake_state),
+        Name::Weigh => answer(&text, |input: &WeighInput| weigh(input, Catalogue::bundled())),
         Name::Read => answer(&text, |input| reader::read(input, Catalogue::bundled())),
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
@@ -344,6 +351,8 @@ pub fn schema(name: Name) -> ExitCode {
         Name::Day => (schema_for!(DaysInput), schema_for!(DaysAnswer)),
         Name::Replan => (schema_for!(ReplanAsked), schema_for!(Replanned)),
         Name::Ways => (schema_for!(WaysInput), schema_for!(Vec<Way>)),
+        Name::BakeState => (schema_for!(bake::BakeInput), schema_for!(BakeAnswer)),
+        Name::Weigh => (schema_for!(WeighInput), schema_for!(WeighOutput)),
         Name::Read => (schema_for!(ReadInput), schema_for!(ReadOutput)),
         Name::Scale => (schema_for!(ScaleInput), schema_for!(ScaleOutput)),
         Name::Swap => (schema_for!(SwapInput), schema_for!(Swapped)),

@@ -1,15 +1,21 @@
 //! The program: serve a kitchen, show the demo, compute on the command line.
 
 mod compute;
+mod device;
+mod keeper;
+mod log;
 mod place;
 
 use std::io::Write;
-use std::net::TcpListener;
+use std::net::{IpAddr, TcpListener};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use cerealis_store::{Clock, Store};
-use clap::{Parser, Subcommand};
+use cerealis_core::kitchen::Kitchen;
+use cerealis_store::{Backups, Clock, Setting, Store};
+use cerealis_web::House;
+use cerealis_web::sharing::{self, Share};
+use clap::{Args, Parser, Subcommand};
 
 /// The port that pages are served on when none is given.
 const PORT: u16 = 8750;
@@ -28,18 +34,16 @@ enum Command {
         /// The kitchen's file; made when it is not there.
         #[arg(long)]
         data: Option<PathBuf>,
-        /// The port on this machine.
-        #[arg(long, default_value_t = PORT)]
-        port: u16,
+        #[command(flatten)]
+        serving: Serving,
     },
     /// Serve the demo kitchen, made afresh.
     Demo {
         /// Where to keep the demo's file.
         #[arg(long)]
         data: Option<PathBuf>,
-        /// The port on this machine.
-        #[arg(long, default_value_t = PORT)]
-        port: u16,
+        #[command(flatten)]
+        serving: Serving,
         /// Go on with the demo kitchen as it was left.
         #[arg(long)]
         keep: bool,
@@ -65,6 +69,24 @@ enum Command {
         #[arg(long)]
         data: Option<PathBuf>,
     },
+    /// Set the passphrase by which the household's devices are let in: one line of standard input.
+    Passphrase {
+        /// The kitchen's file, which no program has open.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Run a simulated device of the bench.
+    Device {
+        /// Which.
+        #[command(subcommand)]
+        simulated: device::Simulated,
+    },
+    /// Ask a kitchen that is served whether it is well.
+    Health {
+        /// The port on this machine.
+        #[arg(long, default_value_t = PORT)]
+        port: u16,
+    },
     /// Compute one thing: JSON in, JSON out.
     Compute {
         /// What to compute.
@@ -80,12 +102,45 @@ enum Command {
     },
 }
 
+/// How a kitchen is served.
+#[derive(Args)]
+struct Serving {
+    /// The port on this machine.
+    #[arg(long, default_value_t = PORT)]
+    port: u16,
+    /// Let the household's devices in, whatever the page Sharing says; by the passphrase, over TLS.
+    #[arg(long)]
+    share: bool,
+    /// The port on the household's network.
+    #[arg(long, default_value_t = sharing::PORT)]
+    share_port: u16,
+    /// An address of a home network to be listened on, instead of all that this machine has; may be repeated.
+    #[arg(long)]
+    listen: Vec<IpAddr>,
+    /// The folder for backups, instead of one beside the kitchen's file.
+    #[arg(long)]
+    backups: Option<PathBuf>,
+    /// Give figures of requests, engines and writes out at /metrics, to this machine alone.
+    #[arg(long)]
+    metrics: bool,
+}
+
+impl Serving {
+    fn share(&self, data: &Path) -> Share {
+        let beside = Share::beside(data);
+        Share { always: self.share, port: self.share_port, listen: self.listen.clone(), ..beside }
+    }
+}
+
 fn main() -> ExitCode {
     let outcome = match Program::parse().command {
-        Command::Serve { data, port } => {
-            place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, port))
+        Command::Serve { data, serving } => {
+            place::or_default(data, "kitchen.sqlite").and_then(|d| serve(&d, serving))
         }
-        Command::Demo { data, port, keep } => demo(data, port, keep),
+        Command::Demo { data, serving, keep } => demo(data, serving, keep),
+        Command::Passphrase { data } => {
+            place::or_default(data, "kitchen.sqlite").and_then(|d| set_passphrase(&d))
+        }
         Command::Backup { file, data } => {
             place::or_default(data, "kitchen.sqlite").and_then(|d| backup(&d, &file))
         }
@@ -93,6 +148,8 @@ fn main() -> ExitCode {
         Command::Restore { file, data } => {
             place::or_default(data, "kitchen.sqlite").and_then(|d| restored(&file, &d))
         }
+        Command::Device { simulated } => device::run(simulated),
+        Command::Health { port } => health(port),
         Command::Compute { name, input } => return compute::run(name, input.as_deref()),
         Command::Schema { name } => return compute::schema(name),
     };
@@ -105,11 +162,23 @@ fn main() -> ExitCode {
     }
 }
 
-fn serve(data: &Path, port: u16) -> anyhow::Result<()> {
-    let listener = bind(port)?;
+fn serve(data: &Path, serving: Serving) -> anyhow::Result<()> {
+    let listener = bind(serving.port)?;
     let held = place::hold(data)?.ok_or_else(|| in_use(data))?;
     let store = Store::open(data)?;
-    run(store, listener, data, held)
+    run(store, listener, data, held, serving)
+}
+
+fn set_passphrase(data: &Path) -> anyhow::Result<()> {
+    let _held = place::hold(data)?.ok_or_else(|| in_use(data))?;
+    let mut line = String::new();
+    std::io::stdin().read_line(&mut line)?;
+    let kept = sharing::passphrase::kept(line.trim_end_matches(['\r', '\n'])).map_err(anyhow::Error::msg)?;
+    let store = Store::open(data)?;
+    store.set(Setting::Passphrase, Some(&kept))?;
+    store.remove_devices(None)?;
+    println!("The passphrase of {} is set.", data.display());
+    Ok(())
 }
 
 fn backup(data: &Path, file: &Path) -> anyhow::Result<()> {
@@ -140,6 +209,18 @@ fn restored(file: &Path, data: &Path) -> anyhow::Result<()> {
     Ok(())
 }
 
+fn health(port: u16) -> anyhow::Result<()> {
+    let host = format!("127.0.0.1:{port}");
+    let mut stream = std::net::TcpStream::connect(&host)?;
+    stream.set_read_timeout(Some(std::time::Duration::from_secs(5)))?;
+    write!(stream, "GET /healthz HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n\r\n")?;
+    let mut answer = String::new();
+    std::io::Read::read_to_string(&mut stream, &mut answer)?;
+    println!("{}", answer.rsplit("\r\n").find(|l| l.starts_with('{')).unwrap_or(&answer));
+    anyhow::ensure!(answer.starts_with("HTTP/1.1 200"), "It is not well.");
+    Ok(())
+}
+
 fn in_use(data: &Path) -> anyhow::Error {
     anyhow::anyhow!(
         "{} is open in another Cerealis. Stop that one, or choose another file with --data.",
@@ -150,8 +231,8 @@ fn in_use(data: &Path) -> anyhow::Error {
 /// How many demos find a place beside each other.
 const DEMOS: usize = 20;
 
-fn demo(given: Option<PathBuf>, port: u16, keep: bool) -> anyhow::Result<()> {
-    let listener = bind(port)?;
+fn demo(given: Option<PathBuf>, serving: Serving, keep: bool) -> anyhow::Result<()> {
+    let listener = bind(serving.port)?;
     let (data, held) = match given {
         Some(data) => {
             let data = place::or_default(Some(data), "")?;
@@ -177,7 +258,9 @@ fn demo(given: Option<PathBuf>, port: u16, keep: bool) -> anyhow::Result<()> {
     if store.is_empty()? {
         store.fill_with_demo()?;
     }
-    run(store, listener, &data, held)
+    let instruments = device::bench()?;
+    store.save_kitchen(None, &Kitchen { instruments, ..store.kitchen()?.kitchen })?;
+    run(store, listener, &data, held, serving)
 }
 
 /// A place of the demo's own that no other program has open, and that holds a demo or nothing.
@@ -203,8 +286,14 @@ fn bind(port: u16) -> anyhow::Result<TcpListener> {
     })
 }
 
-fn run(store: Store, listener: TcpListener, data: &Path, held: place::Held) -> anyhow::Result<()> {
-    env_logger::Builder::from_env(env_logger::Env::default().default_filter_or("warn")).init();
+fn run(
+    store: Store,
+    listener: TcpListener,
+    data: &Path,
+    held: place::Held,
+    serving: Serving,
+) -> anyhow::Result<()> {
+    log::begin();
     let address = listener.local_addr()?;
     let zone = store.kitchen()?.kitchen.time_zone;
     // A full disk or a closed pipe behind standard output is no reason not to serve.
@@ -214,7 +303,11 @@ fn run(store: Store, listener: TcpListener, data: &Path, held: place::Held) -> a
         "Cerealis is at http://{address}\nThe kitchen is kept in {}\nIts clock goes by {zone}; the Kitchen page changes that.\nCtrl+C stops it.",
         data.display()
     );
-    actix_web::rt::System::new().block_on(cerealis_web::serve(store, listener))?;
+    let backups = Backups::of(data, serving.backups.clone());
+    keeper::begin(store.clone(), backups.clone());
+    let house = House::new(store, serving.share(data), backups);
+    let house = if serving.metrics { house.with_figures() } else { house };
+    actix_web::rt::System::new().block_on(cerealis_web::serve(house, listener))?;
     drop(held);
     Ok(())
 }

@@ -1,11 +1,13 @@
 //! The program as it is run.
 
-use std::io::Write;
+mod running;
+
 use std::net::TcpListener;
-use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-const NAMES: [&str; 28] = [
+use running::{cerealis, running, running_in};
+
+const NAMES: [&str; 30] = [
     "formula",
     "water",
     "mix",
@@ -27,6 +29,8 @@ const NAMES: [&str; 28] = [
     "day",
     "replan",
     "ways",
+    "bake-state",
+    "weigh",
     "read",
     "scale",
     "swap",
@@ -35,18 +39,6 @@ const NAMES: [&str; 28] = [
     "import",
     "export",
 ];
-
-fn cerealis(arguments: &[&str], input: &str) -> Output {
-    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
-        .args(arguments)
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .unwrap();
-    child.stdin.take().unwrap().write_all(input.as_bytes()).unwrap();
-    child.wait_with_output().unwrap()
-}
 
 /// The example of a calculation in docs/compute.md.
 fn example(name: &str) -> String {
@@ -296,58 +288,6 @@ fn refused(out: &Output, because: &str) {
     assert_eq!(said.trim().lines().count(), 1, "{said}");
 }
 
-/// A running program that is killed when it goes out of scope.
-struct Running {
-    child: std::process::Child,
-    port: u16,
-}
-
-impl Drop for Running {
-    fn drop(&mut self) {
-        let _ = self.child.kill();
-        let _ = self.child.wait();
-    }
-}
-
-fn running(command: &[&str]) -> Running {
-    running_in(command, Path::new("/nowhere"))
-}
-
-/// Runs it with a data folder of its own.
-fn running_in(command: &[&str], home: &Path) -> Running {
-    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
-        .args(command)
-        .args(["--port", "0"])
-        .env("XDG_DATA_HOME", home)
-        .stdout(Stdio::piped())
-        .spawn()
-        .unwrap();
-    let mut first = String::new();
-    std::io::BufRead::read_line(&mut std::io::BufReader::new(child.stdout.as_mut().unwrap()), &mut first)
-        .unwrap();
-    let port = first.trim().rsplit(':').next().and_then(|port| port.parse().ok());
-    // It says on its error output why it ended; with what, is told here.
-    let port = port.unwrap_or_else(|| panic!("no port in {first:?}: {:?}", child.wait()));
-    Running { child, port }
-}
-
-impl Running {
-    /// Sends one request and returns the whole answer.
-    fn ask(&self, method: &str, path: &str, body: &str) -> String {
-        let host = format!("127.0.0.1:{}", self.port);
-        let mut stream = std::net::TcpStream::connect(&host).unwrap();
-        let request = format!(
-            "{method} {path} HTTP/1.1\r\nHost: {host}\r\nOrigin: http://{host}\r\nConnection: close\r\n\
-             Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
-            body.len()
-        );
-        stream.write_all(request.as_bytes()).unwrap();
-        let mut answer = String::new();
-        std::io::Read::read_to_string(&mut stream, &mut answer).unwrap();
-        answer
-    }
-}
-
 /// A kill right after the answer loses nothing: the next start has what was confirmed.
 #[test]
 fn a_kill_loses_nothing_that_was_confirmed() {
@@ -406,4 +346,79 @@ fn a_kitchen_is_backed_up_checked_and_restored() {
     std::fs::write(file, "flour").unwrap();
     let (whole, says) = run(&["check", file]);
     assert!(!whole && says.contains("no backup of Cerealis"), "{says}");
+}
+
+/// Its figures and its log tell what is asked by its route, and nothing of what is typed.
+#[test]
+fn it_is_seen_from_outside_without_what_is_typed() {
+    let dir = tempfile::tempdir().unwrap();
+    let (data, log) = (dir.path().join("kitchen.sqlite"), dir.path().join("log"));
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+        .args(["demo", "--port", "0", "--metrics", "--data", data.to_str().unwrap()])
+        .env("RUST_LOG", "info")
+        .stdout(Stdio::piped())
+        .stderr(std::fs::File::create(&log).unwrap())
+        .spawn()
+        .unwrap();
+    let mut first = String::new();
+    std::io::BufRead::read_line(&mut std::io::BufReader::new(child.stdout.as_mut().unwrap()), &mut first)
+        .unwrap();
+    let port = first.trim().rsplit(':').next().unwrap().parse().unwrap();
+    let program = running::Running { child, port };
+    program.ask("POST", "/formulas", "name=Secret+bread&style=tin");
+    program.ask("GET", "/formulas?q=secretly", "");
+    program.ask("GET", "/formulas/1/rise", "");
+    let figures = program.ask("GET", "/metrics", "");
+    for says in [
+        "cerealis_requests_total{method=\"GET\",route=\"/formulas/{id}/{station}\",status=\"200\"} 1",
+        "cerealis_engine_seconds_count{what=\"stations\"}",
+        "cerealis_writes_total",
+        "cerealis_devices_lately 0",
+    ] {
+        assert!(figures.contains(says), "{says} in {figures}");
+    }
+    let health = cerealis(&["health", "--port", &port.to_string()], "");
+    assert!(health.status.success(), "{health:?}");
+    drop(program);
+    let log = std::fs::read_to_string(log).unwrap();
+    let lines: Vec<serde_json::Value> = log.lines().map(|l| serde_json::from_str(l).unwrap()).collect();
+    assert!(lines.iter().any(|l| l["route"] == "/formulas/{id}/{station}" && l["status"] == 200), "{log}");
+    for typed in ["ecret", "Weirside"] {
+        assert!(!log.contains(typed) && !figures.contains(typed), "{typed}");
+    }
+    assert!(!cerealis(&["health", "--port", &port.to_string()], "").status.success(), "it is gone");
+}
+
+/// A simulated scale greets, shows what is poured on it, and is set to nought when it is asked to.
+#[test]
+fn a_simulated_scale_speaks_its_lines() {
+    use std::io::{BufRead, BufReader, Write};
+    let dir = tempfile::tempdir().unwrap();
+    let script = dir.path().join("flour.json");
+    std::fs::write(&script, r#"[{"at": 0.2, "put": 250, "over": 0.5}]"#).unwrap();
+    let mut child = Command::new(env!("CARGO_BIN_EXE_cerealis"))
+        .args(["device", "scale", "--port", "0", "--script", script.to_str().unwrap()])
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut first = String::new();
+    BufReader::new(child.stdout.as_mut().unwrap()).read_line(&mut first).unwrap();
+    let address = first.trim().rsplit(' ').next().unwrap().to_owned();
+    let stream = std::net::TcpStream::connect(address).unwrap();
+    stream.set_read_timeout(Some(std::time::Duration::from_secs(10))).unwrap();
+    let mut lines = BufReader::new(stream.try_clone().unwrap()).lines().map(|l| l.unwrap());
+    assert_eq!(lines.next().unwrap(), "cerealis-device 1 scale Bench scale, simulated");
+    let stands = |line: &String| {
+        line.ends_with("g stable") && !line.starts_with("weight 0.") && !line.starts_with("weight 1.")
+    };
+    let heavy = lines.by_ref().take(60).find(stands).unwrap();
+    assert!(heavy.starts_with("weight 25") || heavy.starts_with("weight 249"), "{heavy}");
+    (&stream).write_all(b"what is this\ntare\n").unwrap();
+    assert!(lines.by_ref().take(40).any(|l| l == "done"));
+    let light = lines.by_ref().take(40).find(|l| l.ends_with("stable")).unwrap();
+    assert!(["weight 0.", "weight 1.", "weight -"].iter().any(|w| light.starts_with(w)), "{light}");
+    let _ = child.kill();
+    let _ = child.wait();
+    let out = cerealis(&["device", "probe", "--port", "0", "--script", "/nowhere.json"], "");
+    refused(&out, "/nowhere.json");
 }

@@ -27,6 +27,9 @@ fn main() {
         ("open objects", filled("{\"a\":")),
         ("percent signs", filled("1 %")),
         ("stops", filled(". . ")),
+        ("one endless sentence", format!("Mix {}.", filled("the 3 g of flourish "))),
+        ("a hundred thousand sentences", filled("Add 9 g. Now ")),
+        ("one sentence that names it all", format!("Mix {} well.", filled("9 g rye flour, "))),
         ("CSV", format!("ingredient,grams\n{}", filled("a,1\n"))),
     ];
     for (name, text) in texts {

@@ -4,6 +4,7 @@
 //! the trade; each engine takes a plain input struct and returns a plain output struct, which the
 //! pages and the command line share.
 
+pub mod bake;
 pub mod choice;
 pub mod day;
 pub mod fault;

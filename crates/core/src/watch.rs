@@ -60,6 +60,10 @@ pub struct Watch {
     #[serde(default)]
     #[schemars(with = "Option<String>")]
     pub divided_at: Option<Timestamp>,
+    /// When shaping was over and the proof began, where that is known: as long after dividing as is planned otherwise.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schemars(with = "Option<String>")]
+    pub shaped_at: Option<Timestamp>,
     /// Its readings, in the order they were taken.
     #[serde(default)]
     pub readings: Vec<TimedReading>,
@@ -108,6 +112,7 @@ impl Watch {
             measured: None,
             knocked_at: None,
             divided_at: None,
+            shaped_at: None,
             readings: Vec::new(),
             kitchen: None,
             own: Vec::new(),
@@ -253,7 +258,7 @@ impl Watch {
         let divided =
             if rise.bulk.rises() { self.divided_at } else { self.divided_at.or(Some(self.mixed_at)) };
         if let Some(divided) = divided {
-            all.push((Which::Proof, later(divided, rise.shaping)));
+            all.push((Which::Proof, self.shaped_at.unwrap_or(later(divided, rise.shaping))));
         }
         all
     }

@@ -11,7 +11,7 @@ use cerealis_core::plan::{
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
-use cerealis_core::words::Style;
+use cerealis_core::words::{Air, Style};
 use jiff::civil::{Date, date, time};
 use jiff::tz::TimeZone;
 use proptest::prelude::*;
@@ -46,7 +46,7 @@ fn two_days(lanes: Vec<Lane>) -> Problem {
 /// What holds of any plan whatever, by the tasks themselves and not by what the search took them for.
 fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
     let mut hands: Vec<(f64, f64, usize)> = Vec::new();
-    let mut baking: Vec<(f64, f64, f64, usize, u32)> = Vec::new();
+    let mut baking: Vec<(f64, f64, f64, usize, Air)> = Vec::new();
     for (n, (lane, placed)) in problem.lanes.iter().zip(&plan.lanes).enumerate() {
         for p in placed {
             let task = lane.tasks.iter().find(|t| t.id == p.id).unwrap();
@@ -63,7 +63,7 @@ fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
                 }
             }
             if let Some(oven) = task.needs.oven {
-                baking.push((p.start, end, oven.dial.0, n, oven.trays));
+                baking.push((p.start, end, oven.dial.0, n, oven.air));
             }
         }
         let ready = lane.tasks.iter().rev().find(|t| t.id.starts_with("cool.")).unwrap();
@@ -87,6 +87,7 @@ fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
         for b in baking[i + 1..].iter().filter(|b| b.3 != a.3) {
             let together = overlap((a.0, a.1), (b.0, b.1)) > 1e-6;
             assert!(!together || (a.2 - b.2).abs() <= TOGETHER, "{:.0} and {:.0} °C at once", a.2, b.2);
+            assert!(!together || a.4.suits(b.4), "{:?} and {:?} at once", a.4, b.4);
         }
     }
 }
@@ -448,6 +449,32 @@ fn plait_and_rolls_share_an_oven() {
     assert!(ready(&choice, 0) <= 42.1 && ready(&choice, 1) <= 42.1);
 }
 
+/// Bread that bakes in steam and bread that bakes dry are not in one oven at once, at one setting and in time both; what
+/// bakes under its own lid goes in beside either.
+#[test]
+fn steam_is_kept_from_what_bakes_dry() {
+    let of = |air: Air| {
+        let mut lane = lane(Style::Tin, Wanted::At(288 + 216));
+        lane.tasks.iter_mut().filter_map(|t| t.needs.oven.as_mut()).for_each(|o| o.air = air);
+        lane
+    };
+    let apart = |airs: [Air; 2]| {
+        let plan = found(&two_days(airs.map(of).to_vec()), LOOKS);
+        let bake = |lane: usize| plan.lanes[lane].iter().find(|p| p.id == "bake.main").unwrap().clone();
+        let (a, b) = (bake(0), bake(1));
+        (a.start + a.length).min(b.start + b.length) <= a.start.max(b.start)
+    };
+    assert!(apart([Air::Steamed, Air::Dry]));
+    for pair in [
+        [Air::Dry, Air::Dry],
+        [Air::Steamed, Air::Steamed],
+        [Air::Lidded, Air::Steamed],
+        [Air::Dry, Air::Lidded],
+    ] {
+        assert!(!apart(pair), "{pair:?}");
+    }
+}
+
 /// Two doughs at the same minute with one pair of hands: one is a little off, neither is dropped.
 #[test]
 fn two_breads_for_the_same_minute_are_both_there() {
@@ -547,6 +574,39 @@ fn the_figures_of_an_offer_are_those_of_its_steps() {
     assert_eq!(keys.len(), answer.offers.len(), "no plan is offered twice");
 }
 
+/// What can be held in the fridge, or finished in a warm place, goes wrong on no more days than by waiting; for rolls at
+/// breakfast, with somebody out at ten, on fewer.
+#[test]
+fn a_day_that_may_go_on_by_other_ways_holds_as_often_or_more() {
+    let kept = Pins { yeast: true, ..Pins::default() };
+    let gained = |style: Style, wanted: f64, out: i8| {
+        let holds = |pins: Pins| {
+            let mut scene = Scene { pins, now: 24.0, ..Scene::of(&[(style, at(wanted))]) };
+            scene.kitchen.sleep_to = time(5, 0, 0, 0);
+            scene.kitchen.places[0] = KitchenPlace {
+                name: "Proofing box".into(),
+                temperature: Celsius(28.0),
+                ..scene.kitchen.places[0].clone()
+            };
+            scene.kitchen.away.push(Away {
+                name: "Out".into(),
+                days: vec![Weekday::Saturday],
+                from: time(out, 0, 0, 0),
+                to: time(out + 3, 0, 0, 0),
+                spares: Minutes(0.0),
+            });
+            let offers = scene.planned().0.offers;
+            offers.iter().find(|o| o.key == "as-written").unwrap().chance.holds
+        };
+        let (waits, helped) = (holds(NOTHING_CHANGED), holds(kept));
+        assert!(helped >= waits, "{style:?} out at {out}: {helped} of a hundred, {waits} by waiting");
+        helped - waits
+    };
+    gained(Style::Tin, 42.0, 12);
+    gained(Style::Braid, 42.0, 12);
+    assert!(gained(Style::SoftRoll, 33.0, 10) > 2.0);
+}
+
 /// The chance falls with what is asked of a rise: a wait without room holds less often than one with it.
 #[test]
 fn a_plan_with_less_room_holds_less_often() {
@@ -631,6 +691,20 @@ fn called_away_a_dough_may_go_into_the_fridge() {
         let followed = on.take(&o.offer.offer.key, &taken).unwrap();
         let later = DaysInput { now: days.now + jiff::SignedDuration::from_mins(5), ..days.clone() };
         assert!(!on_from(&later, &followed, Otherwise::Nothing).offers.is_empty(), "{}", o.offer.offer.key);
+    }
+}
+
+/// Who has said that it is not the fridge, and the place as written, is not offered them in need either.
+#[test]
+fn what_may_not_be_changed_is_not_changed_in_need() {
+    let (mut days, taken) = in_mid_bulk();
+    for dough in &mut days.plan.doughs {
+        dough.pins = NOTHING_CHANGED;
+    }
+    let until = days.now + jiff::SignedDuration::from_hours(5);
+    for o in on_from(&days, &taken, Otherwise::NoHands { until }).offers {
+        let key = &o.offer.offer.key;
+        assert!(!key.contains("now-fridge") && !key.contains("now-to"), "{key}");
     }
 }
 

@@ -361,6 +361,87 @@ proptest! {
     }
 }
 
+fn all(text: &str) -> ReadOutput {
+    read(&ReadInput { text: text.into(), measures: Measures::default() }, Catalogue::bundled()).unwrap()
+}
+
+/// What was understood, an ingredient a line: stage, key, grams.
+fn understood(text: &str) -> Vec<(Stage, String, f64)> {
+    let lines = all(text).lines;
+    let of = |l: ReadLine| Some((l.stage, l.ingredient?, l.grams?.0.round()));
+    lines.into_iter().filter(|l| l.kind == LineKind::Ingredient).filter_map(of).collect()
+}
+
+#[test]
+fn a_recipe_told_in_sentences_gives_its_amounts() {
+    let told = "Sunday seed loaf\n\nSoak 60 grams sunflower seeds in 80 g boiling water. In a big bowl: 450 g strong white flour, \
+                another 50 g rye, 320 g lukewarm water, a teaspoon of salt and 7 g instant yeast.\n\
+                Knead 10 min with the salt, then let it double in 1 1/2 hours. Work in 20 g of soft butter, bake for 35 min at \
+                210 C in a 2 lb tin, and brush with an egg. Sprinkle with 15 g sesame seeds.";
+    let out = all(told);
+    assert_eq!(out.title.as_deref(), Some("Sunday seed loaf"));
+    let (soaker, dough) = (Stage::Soaker, Stage::Dough);
+    let wanted = [
+        (soaker, "sunflower-seeds", 60.0),
+        (soaker, "water", 80.0),
+        (dough, "bread-flour", 450.0),
+        (dough, "dark-rye-flour", 50.0),
+        (dough, "water", 320.0),
+        (dough, "salt", 6.0),
+        (dough, "instant-yeast", 7.0),
+        (dough, "butter", 20.0),
+        (Stage::Wash, "egg", 50.0),
+        (Stage::Topping, "sesame-seeds", 15.0),
+    ];
+    let got = understood(told);
+    for (g, w) in got.iter().zip(wanted) {
+        assert_eq!((g.0, g.1.as_str(), g.2), w);
+    }
+    assert_eq!(got.len(), wanted.len(), "{got:?}");
+    assert!(!out.method.is_empty(), "its times are found too");
+}
+
+#[test]
+fn what_a_sentence_names_again_is_not_put_in_twice() {
+    let told = "You will need 500 g bread flour, 330 g water, 10 g salt and 5 g instant yeast for this one. Stir the 330 g water \
+                into half of the flour, then add 100 g of the flour and the 10 g salt as it comes together.";
+    let keys: Vec<String> = understood(told).into_iter().map(|(_, key, _)| key).collect();
+    assert_eq!(keys, ["bread-flour", "water", "salt", "instant-yeast"]);
+}
+
+#[test]
+fn what_is_stirred_the_evening_before_is_made_ahead() {
+    let told = "In the evening stir 25 g rye starter with 100 g rye flour and 100 g water in a jar and leave it. In the morning add \
+                400 g bread flour, 250 g water and 10 g salt, and knead it all well.";
+    let stages: Vec<Stage> = understood(told).into_iter().map(|(stage, ..)| stage).collect();
+    let (p, d) = (Stage::Preferment, Stage::Dough);
+    assert_eq!(stages, [p, p, p, d, d, d]);
+}
+
+#[test]
+fn where_lines_are_listed_their_steps_put_nothing_in() {
+    let listed = "500 g bread flour\n320 g water\n10 g salt\nStir in 100 g water first, and keep 220 g water back for the second \
+                  stage of the kneading of this bread.";
+    assert_eq!(understood(listed).len(), 3);
+}
+
+proptest! {
+    /// The same things, listed and told, are the same.
+    #[test]
+    fn what_is_told_is_what_is_listed(
+        things in prop::collection::vec((prop::sample::select(vec![
+            "bread flour", "rye flour", "water", "milk", "sugar", "butter", "olive oil", "raisins", "walnuts", "honey",
+        ]), 2u32..900), 2..7),
+        joint in prop::sample::select(vec![", ", " and ", ", then ", " with ", "; "]),
+        led in prop::sample::select(vec!["Put into the biggest bowl of the house ", "You will want for this one: ", "Mix together "]),
+    ) {
+        let all: Vec<String> = things.iter().map(|(name, g)| format!("{g} g {name}")).collect();
+        let told = format!("{led}{} and let it stand for 20 minutes.", all.join(joint));
+        let (told, listed) = (understood(&told), understood(&all.join("\n")));
+        prop_assert_eq!(told, listed);
+    }
+}
+
 #[derive(serde::Deserialize)]
 struct Pint {
     grams: std::collections::BTreeMap<String, f64>,

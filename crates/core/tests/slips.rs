@@ -66,6 +66,20 @@ fn a_loaf_in_order_has_no_slips() {
     assert_eq!(codes(&gluten_free()), [""; 0]);
 }
 
+/// What a soaker's grain drinks makes no dough slack; what it cannot drink does.
+#[test]
+fn a_soaker_that_drinks_its_water_is_not_called_wet() {
+    let soaked = |water| and(and(loaf(), Stage::Soaker, "rolled-oats", 100.0), Stage::Soaker, "water", water);
+    let k = figures(&soaked(100.0), Catalogue::bundled());
+    assert!(k.effective_hydration.0 > 80.0, "the figure itself counts it: {}", k.effective_hydration.0);
+    assert_eq!(codes(&soaked(100.0)), [""; 0]);
+    let wet = found(&soaked(260.0));
+    let said = wet.iter().find(|s| s.code == "hydration-far").map(|s| s.text.as_str());
+    assert!(said.is_some_and(|t| t.contains("without what the soaker holds")), "{said:?}");
+    let dry = with(soaked(100.0), "water", 200.0);
+    assert!(!codes(&dry).contains(&"hydration-far"), "40 % and what the soaker has are {k:?}");
+}
+
 #[rstest]
 #[case("ounces-for-grams",
     but(loaf(), |f| f.lines.iter_mut().for_each(|l| l.grams = l.grams / 28.35)),

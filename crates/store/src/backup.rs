@@ -16,8 +16,8 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
-use crate::StoreError;
 use crate::open::look_over;
+use crate::{Store, StoreError};
 
 /// What a backup says of itself.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -116,7 +116,7 @@ fn passed(mut from: impl Read, to: &mut impl Write, sum: &mut Sha256, most: u64)
     }
 }
 
-fn hex(bytes: &[u8]) -> String {
+pub(crate) fn hex(bytes: &[u8]) -> String {
     bytes.iter().map(|b| format!("{b:02x}")).collect()
 }
 
@@ -193,4 +193,52 @@ pub fn restore(file: &Path, data: &Path, now: Timestamp) -> Result<Option<PathBu
         let _ = folder.sync_all();
     }
     Ok(kept)
+}
+
+/// What a restore into an open kitchen brings: all but devices and settings. A table comes after those that it hangs on.
+const TABLES: [&str; 10] = [
+    "formulas",
+    "versions",
+    "kitchens",
+    "cupboards",
+    "doughs",
+    "bakes",
+    "bake_events",
+    "day_plans",
+    "set_aside",
+    "bin",
+];
+
+impl Store {
+    /// Takes over what a backup holds, in one piece.
+    ///
+    /// # Errors
+    /// What is wrong with it, before anything is touched.
+    pub(crate) fn take_over(&self, file: &Path) -> Result<(), StoreError> {
+        let part = Passing(beside(file, ".opened"));
+        unpacked(file, &part.0)?;
+        // Opened once, it has the tables of this program.
+        drop(Store::open(&part.0)?);
+        let name = part
+            .0
+            .to_str()
+            .ok_or_else(|| StoreError::BadBackup(file.into(), "its name is not plain text".into()))?;
+        let c = &mut *self.writing()?;
+        sql_query("ATTACH ? AS backup").bind::<sql_types::Text, _>(name).execute(c)?;
+        let taken = c.immediate_transaction(|c| {
+            c.batch_execute("PRAGMA defer_foreign_keys = ON;")?;
+            for table in TABLES.iter().rev() {
+                c.batch_execute(&format!("DELETE FROM main.{table};"))?;
+            }
+            for table in TABLES {
+                c.batch_execute(&format!("INSERT INTO main.{table} SELECT * FROM backup.{table};"))?;
+            }
+            Ok::<_, StoreError>(())
+        });
+        c.batch_execute("DETACH backup;")?;
+        for end in ["-wal", "-shm"] {
+            let _ = std::fs::remove_file(beside(&part.0, end));
+        }
+        taken
+    }
 }

@@ -2,15 +2,15 @@
 
 use std::collections::BTreeSet;
 
+use cerealis_core::bake::Start;
 use cerealis_core::formula::Formula;
 use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
-use cerealis_core::watch::Watch;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{self, DamagedRecord, Kind, Revision};
+use crate::documents::{self, DamagedRecord, Kind, Revision, SCHEMA};
 use crate::one_row::{self, Kept, one_row};
-use crate::schema::{cupboards, doughs, formulas as formula_rows, versions};
+use crate::schema::{bakes, bin, cupboards, formulas as formula_rows, versions};
 use crate::{FormulaId, Store, StoreError, formulas};
 
 /// The cupboard as it is kept.
@@ -67,7 +67,7 @@ pub(crate) fn bring_in(
     new.iter().map(|f| formulas::create(c, f, now)).collect()
 }
 
-/// The names of formulas and rising doughs that use an ingredient now.
+/// The names of formulas and of bakes that go on that use an ingredient now.
 fn users(c: &mut SqliteConnection, key: &str) -> Result<Vec<String>, StoreError> {
     let uses = |f: &Formula| f.lines.iter().any(|l| l.ingredient == key);
     let bodies: Vec<(i32, String)> = formula_rows::table
@@ -81,17 +81,14 @@ fn users(c: &mut SqliteConnection, key: &str) -> Result<Vec<String>, StoreError>
         .filter(uses)
         .map(|f| format!("“{}”", f.name))
         .collect();
-    let rising: Vec<(i32, String)> = doughs::table
-        .filter(doughs::ended_at.is_null())
-        .filter(doughs::body.like(said(key)))
-        .select((doughs::schema, doughs::body))
+    let baking: Vec<(i32, String)> = bakes::table
+        .filter(bakes::ended_at.is_null())
+        .filter(bakes::body.like(said(key)))
+        .select((bakes::schema, bakes::body))
         .load(c)?;
-    let watched =
-        rising.iter().filter_map(|(schema, b)| documents::read::<Watch>(Kind::Dough, *schema, b).ok());
+    let begun = baking.iter().filter_map(|(schema, b)| documents::read::<Start>(Kind::Bake, *schema, b).ok());
     by.extend(
-        watched
-            .filter(|w| uses(&w.formula))
-            .map(|w| format!("a dough of “{}” that is rising", w.formula.name)),
+        begun.filter(|s| uses(&s.formula)).map(|s| format!("a bake of “{}” that goes on", s.formula.name)),
     );
     Ok(by.into_iter().collect())
 }
@@ -107,6 +104,13 @@ fn remembered(c: &mut SqliteConnection, key: &str) -> Result<bool, StoreError> {
     let deleted: i64 =
         formula_rows::table.filter(formula_rows::body.like(said(key))).count().get_result(c)?;
     Ok(versions + deleted > 0)
+}
+
+/// Keeps an own ingredient that is deleted; within the transaction that does so.
+fn to_bin(c: &mut SqliteConnection, own: &OwnIngredient, now: &str) -> Result<(), StoreError> {
+    let row = (bin::body.eq(documents::write(own)?), bin::schema.eq(SCHEMA), bin::deleted_at.eq(now));
+    diesel::insert_into(bin::table).values(row).execute(c)?;
+    Ok(())
 }
 
 impl Store {
@@ -143,7 +147,7 @@ impl Store {
     /// put away.
     ///
     /// # Errors
-    /// [`StoreError::InUse`] while a formula or a rising dough uses it; [`StoreError::NotFound`] when
+    /// [`StoreError::InUse`] while a formula or a bake that goes on uses it; [`StoreError::NotFound`] when
     /// there is none of this key.
     pub fn remove_own(&self, key: &str) -> Result<Removed, StoreError> {
         self.writing()?.immediate_transaction(|c| {
@@ -159,6 +163,8 @@ impl Store {
             } else {
                 Removed::Gone(cupboard.own.remove(at))
             };
+            let (Removed::Gone(own) | Removed::PutAway(own)) = &removed;
+            to_bin(c, own, &self.now())?;
             write(c, None, &cupboard, &self.now())?;
             Ok(removed)
         })

@@ -3,6 +3,7 @@
 use cerealis_core::plan::DayPlan;
 use diesel::prelude::*;
 
+use crate::bakes::{self, BakeId};
 use crate::documents::{DamagedRecord, Kind, Revision};
 use crate::one_row::{self, Kept, one_row};
 use crate::schema::day_plans;
@@ -32,12 +33,20 @@ impl Store {
         Ok(StoredDayPlan { revision, plan: document, damaged })
     }
 
-    /// Saves the plan over the revision that was read; `None` overwrites whatever is there.
+    /// Saves the plan over the revision that was read; `None` overwrites whatever is there. The bakes of it that go on go by
+    /// it from then on: those that it has otherwise than before come with the new revision.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved since.
-    pub fn save_day_plan(&self, over: Option<Revision>, plan: &DayPlan) -> Result<Revision, StoreError> {
-        let now = self.now();
-        self.writing()?.immediate_transaction(|c| one_row::write::<DayPlanRow, DayPlan>(c, over, plan, &now))
+    pub fn save_day_plan(
+        &self,
+        over: Option<Revision>,
+        plan: &DayPlan,
+    ) -> Result<(Revision, Vec<BakeId>), StoreError> {
+        let now = self.clock.now();
+        self.writing()?.immediate_transaction(|c| {
+            let revision = one_row::write::<DayPlanRow, DayPlan>(c, over, plan, &now.to_string())?;
+            Ok((revision, bakes::replan(c, plan, revision, now)?))
+        })
     }
 }

@@ -11,7 +11,9 @@ use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
-use crate::schema::{cupboards, day_plans, doughs, formulas, kitchens, set_aside, versions};
+use crate::schema::{
+    bake_events, bakes, cupboards, day_plans, doughs, formulas, kitchens, set_aside, versions,
+};
 use crate::{FormulaId, Store, StoreError};
 
 /// Brings a document of one schema up to the next.
@@ -110,8 +112,10 @@ pub enum Kind {
     Cupboard,
     /// The days that are planned.
     DayPlan,
-    /// A rising dough.
+    /// A dough that was watched before there were bakes.
     Dough,
+    /// A bake.
+    Bake,
     /// A record that was moved out of the way.
     SetAside,
 }
@@ -126,6 +130,7 @@ impl Kind {
             Kind::Cupboard => "cupboard",
             Kind::DayPlan => "day-plan",
             Kind::Dough => "dough",
+            Kind::Bake => "bake",
             Kind::SetAside => "set-aside",
         }
     }
@@ -133,7 +138,9 @@ impl Kind {
     /// The kind of this key.
     pub fn from_key(key: &str) -> Option<Kind> {
         use Kind::*;
-        [Formula, Version, Kitchen, Cupboard, DayPlan, Dough, SetAside].into_iter().find(|k| k.key() == key)
+        [Formula, Version, Kitchen, Cupboard, DayPlan, Dough, Bake, SetAside]
+            .into_iter()
+            .find(|k| k.key() == key)
     }
 
     /// Its name.
@@ -145,6 +152,7 @@ impl Kind {
             Kind::Cupboard => "Cupboard",
             Kind::DayPlan => "Day plan",
             Kind::Dough => "Rising dough",
+            Kind::Bake => "Bake",
             Kind::SetAside => "Set aside",
         }
     }
@@ -192,6 +200,7 @@ pub(crate) fn raw(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<Vec<u
         Kind::Cupboard => cupboards::table.find(id).select(body()).first(c).optional()?,
         Kind::DayPlan => day_plans::table.find(id).select(body()).first(c).optional()?,
         Kind::Dough => doughs::table.find(id).select(body()).first(c).optional()?,
+        Kind::Bake => bakes::table.find(id).select(body()).first(c).optional()?,
         Kind::SetAside => set_aside::table.find(id).select(set_aside::body).first(c).optional()?,
     };
     found.ok_or(StoreError::NotFound)
@@ -231,6 +240,7 @@ impl Store {
         all.extend(self.cupboard()?.damaged);
         all.extend(self.day_plan()?.damaged);
         all.extend(self.damaged_doughs()?);
+        all.extend(self.damaged_bakes()?);
         let c = &mut *self.reading()?;
         let kept: Vec<(i32, String)> = set_aside::table.select((set_aside::id, set_aside::name)).load(c)?;
         let why = "It did not read, and was saved over.";
@@ -278,6 +288,11 @@ impl Store {
                 Kind::Cupboard => diesel::delete(cupboards::table.find(id)).execute(c)?,
                 Kind::DayPlan => diesel::delete(day_plans::table.find(id)).execute(c)?,
                 Kind::Dough => diesel::delete(doughs::table.find(id)).execute(c)?,
+                Kind::Bake => {
+                    let of = bake_events::table.filter(bake_events::bake_id.eq(id));
+                    diesel::delete(of).execute(c)?;
+                    diesel::delete(bakes::table.find(id)).execute(c)?
+                }
                 Kind::SetAside => diesel::delete(set_aside::table.find(id)).execute(c)?,
             };
             Ok(())

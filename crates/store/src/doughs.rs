@@ -1,61 +1,45 @@
-//! Doughs that are rising now.
+//! Doughs that were watched before there were bakes: each becomes one, with all that was read of it.
 
 use cerealis_core::watch::Watch;
 use diesel::prelude::*;
-use diesel::result::{DatabaseErrorKind, Error};
 use diesel::sqlite::SqliteConnection;
 
-use crate::documents::{self, DamagedRecord, Kind, Revision, SCHEMA};
+use crate::documents::{self, DamagedRecord, Kind};
 use crate::schema::doughs;
-use crate::{FormulaId, Store, StoreError};
+use crate::{FormulaId, Store, StoreError, bakes, cupboards, kitchens};
 
-/// A rising dough as it is kept.
-#[derive(Clone, Debug, PartialEq)]
-pub struct StoredWatch {
-    /// Counted up at each save.
-    pub revision: Revision,
-    /// The dough and its readings.
-    pub watch: Watch,
-}
-
-/// Begins to watch a dough; within a transaction.
-pub(crate) fn begin(c: &mut SqliteConnection, id: FormulaId, watch: &Watch) -> Result<(), StoreError> {
-    let row = (
-        doughs::formula_id.eq(id.0),
-        doughs::body.eq(documents::write(watch)?),
-        doughs::revision.eq(1),
-        doughs::schema.eq(SCHEMA),
-    );
-    match diesel::insert_into(doughs::table).values(row).execute(c) {
-        Err(Error::DatabaseError(DatabaseErrorKind::UniqueViolation, _)) => Err(StoreError::Conflict),
-        other => Ok(other.map(drop)?),
-    }
-}
+type Row = (i32, i32, i32, String, Option<String>);
 
 impl Store {
-    /// The dough of a formula that is rising now.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`] when there is no such formula.
-    pub fn rising(&self, id: FormulaId) -> Result<Option<StoredWatch>, StoreError> {
-        self.formula(id)?;
-        let row = doughs::table
-            .filter(doughs::formula_id.eq(id.0))
-            .filter(doughs::ended_at.is_null())
-            .select((doughs::body, doughs::revision, doughs::schema));
-        let found: QueryResult<Option<(String, i32, i32)>> = row.first(&mut self.reading()?).optional();
-        match found {
-            Ok(Some((body, revision, schema))) => {
-                let watch = documents::read(Kind::Dough, schema, &body)?;
-                Ok(Some(StoredWatch { revision: Revision(revision), watch }))
-            }
-            Ok(None) => Ok(None),
-            Err(Error::DeserializationError(why)) => Err(StoreError::Damaged(why.to_string())),
-            Err(other) => Err(other.into()),
+    /// Makes bakes of the doughs that read; the others stay as they are, and are named as damaged.
+    pub(crate) fn take_up_doughs(&self) -> Result<(), StoreError> {
+        let rows = |c: &mut SqliteConnection| -> QueryResult<Vec<Row>> {
+            let all = doughs::table.order(doughs::id);
+            all.select((doughs::id, doughs::formula_id, doughs::schema, doughs::body, doughs::ended_at))
+                .load(c)
+        };
+        // A row that is no text at all keeps no other from being looked at.
+        let count: i64 = doughs::table.count().get_result(&mut *self.reading()?)?;
+        if count == 0 {
+            return Ok(());
         }
+        let now = self.clock.now();
+        self.writing()?.immediate_transaction(|c| {
+            let home = kitchens::read(c)?.kitchen;
+            let catalogue = cupboards::read(c)?.cupboard;
+            let catalogue = cerealis_core::pantry::Catalogue::bundled().with(&catalogue.own);
+            for (id, formula, schema, body, ended_at) in rows(c).unwrap_or_default() {
+                let Ok(watch) = documents::read::<Watch>(Kind::Dough, schema, &body) else { continue };
+                let ended = ended_at.as_deref().map(documents::time).transpose()?;
+                let (start, events) = cerealis_core::bake::of_watch(&watch, &home, &catalogue, ended);
+                bakes::begin(c, Some(FormulaId(formula)), &start, &events, now)?;
+                diesel::delete(doughs::table.find(id)).execute(c)?;
+            }
+            Ok(())
+        })
     }
 
-    /// Rising doughs that do not read.
+    /// Doughs from before there were bakes that do not read.
     pub(crate) fn damaged_doughs(&self) -> Result<Vec<DamagedRecord>, StoreError> {
         let c = &mut *self.reading()?;
         let open = doughs::table.filter(doughs::ended_at.is_null());
@@ -69,65 +53,5 @@ impl Store {
             }
         }
         Ok(damaged)
-    }
-
-    /// The formulas of which a dough is rising now.
-    ///
-    /// # Errors
-    /// What the database reports.
-    pub fn all_rising(&self) -> Result<Vec<FormulaId>, StoreError> {
-        let ids: Vec<i32> = doughs::table
-            .filter(doughs::ended_at.is_null())
-            .select(doughs::formula_id)
-            .load(&mut self.reading()?)?;
-        Ok(ids.into_iter().map(FormulaId).collect())
-    }
-
-    /// Begins to watch a dough.
-    ///
-    /// # Errors
-    /// [`StoreError::Conflict`] when one of this formula is rising already.
-    pub fn begin_rising(&self, id: FormulaId, watch: &Watch) -> Result<(), StoreError> {
-        self.formula(id)?;
-        self.writing()?.immediate_transaction(|c| begin(c, id, watch))
-    }
-
-    /// Saves a rising dough over the revision that was read.
-    ///
-    /// # Errors
-    /// [`StoreError::Conflict`] when it has been saved or ended since.
-    pub fn save_rising(&self, id: FormulaId, over: Revision, watch: &Watch) -> Result<(), StoreError> {
-        let body = documents::write(watch)?;
-        self.change_rising(id, over, |next| {
-            (doughs::body.eq(body), doughs::revision.eq(next.0), doughs::schema.eq(SCHEMA))
-        })
-    }
-
-    /// Ends the watch over a dough: it is in the oven, or given up.
-    ///
-    /// # Errors
-    /// [`StoreError::Conflict`] when it has been saved or ended since.
-    pub fn end_rising(&self, id: FormulaId, over: Revision) -> Result<(), StoreError> {
-        self.change_rising(id, over, |_| doughs::ended_at.eq(self.now()))
-    }
-
-    fn change_rising<C>(
-        &self,
-        id: FormulaId,
-        over: Revision,
-        change: impl FnOnce(Revision) -> C,
-    ) -> Result<(), StoreError>
-    where
-        C: diesel::AsChangeset<Target = doughs::table>,
-        C::Changeset: diesel::query_builder::QueryFragment<diesel::sqlite::Sqlite>,
-    {
-        self.writing()?.immediate_transaction(|c| {
-            let row = || doughs::table.filter(doughs::formula_id.eq(id.0)).filter(doughs::ended_at.is_null());
-            let there: Option<i32> = row().select(doughs::revision).first(c).optional()?;
-            // One that has been ended is as good as changed.
-            let next = Revision::after(Some(over), there.or(Some(0)))?;
-            diesel::update(row()).set(change(next)).execute(c)?;
-            Ok(())
-        })
     }
 }

@@ -6,10 +6,12 @@ use cerealis_core::pantry::Catalogue;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
-use crate::schema::{formulas, kitchens, settings};
+use crate::demo::demo_bakes;
+use crate::schema::{formulas, kitchens};
+use crate::settings::{self, Setting};
 use crate::{
-    FormulaId, Revision, Store, StoreError, cupboards, demo_cupboard, demo_formulas, demo_kitchen,
-    demo_watch, doughs, kitchens as kitchen_rows,
+    FormulaId, Revision, Store, StoreError, bakes, cupboards, demo_cupboard, demo_formulas, demo_kitchen,
+    kitchens as kitchen_rows,
 };
 
 /// What of a household's file is wanted beside its formulas.
@@ -30,11 +32,8 @@ pub struct Taken {
     pub here_already: usize,
 }
 
-const DEMO: &str = "demo";
-
 fn is_demo(c: &mut SqliteConnection) -> Result<bool, StoreError> {
-    let mark: Option<String> = settings::table.find(DEMO).select(settings::value).first(c).optional()?;
-    Ok(mark.is_some())
+    Ok(settings::get(c, Setting::Demo)?.is_some())
 }
 
 impl Store {
@@ -64,18 +63,19 @@ impl Store {
     pub fn fill_with_demo(&self) -> Result<(), StoreError> {
         let now = self.now();
         self.writing()?.immediate_transaction(|c| {
-            let mark = (settings::key.eq(DEMO), settings::value.eq(&now));
-            diesel::replace_into(settings::table).values(mark).execute(c)?;
+            settings::put(c, Setting::Demo, &now)?;
             let kitchen = demo_kitchen();
             kitchen_rows::write(c, None, &kitchen, &now)?;
             let cupboard = demo_cupboard();
             cupboards::write(c, None, &cupboard, &now)?;
-            for formula in demo_formulas() {
-                let id = crate::formulas::create(c, &formula, &now)?;
-                if formula.name.contains("no-knead") {
-                    let watch = demo_watch(&formula, self.clock.now()).at_home(&kitchen, &cupboard);
-                    doughs::begin(c, id, &watch)?;
-                }
+            let all = demo_formulas();
+            let mut ids = Vec::with_capacity(all.len());
+            for formula in &all {
+                ids.push(crate::formulas::create(c, formula, &now)?);
+            }
+            let moment = self.clock.now();
+            for bake in demo_bakes(&all, &kitchen, &cupboard, moment) {
+                bakes::begin(c, Some(ids[bake.formula]), &bake.start, &bake.events, moment)?;
             }
             Ok(())
         })

@@ -27,7 +27,7 @@ fn ordinary() -> Kitchen {
 
 one_row!(KitchenRow, kitchens, Kind::Kitchen);
 
-fn read(c: &mut SqliteConnection) -> Result<StoredKitchen, StoreError> {
+pub(crate) fn read(c: &mut SqliteConnection) -> Result<StoredKitchen, StoreError> {
     let Kept { revision, document, damaged } = one_row::read::<KitchenRow, Kitchen>(c)?;
     Ok(StoredKitchen { revision, kitchen: document.unwrap_or_else(ordinary), damaged })
 }

@@ -53,12 +53,14 @@ impl Store {
         Settings { writes: true }.on_acquire(&mut first).map_err(|e| unwritable(&e))?;
         first.run_pending_migrations(MIGRATIONS).map_err(|e| unwritable(&e))?;
         drop(first);
-        Ok(Store {
+        let store = Store {
             readers: pool(name, READERS, false)?,
             writer: pool(name, 1, true)?,
             writes: Arc::default(),
             clock: Clock::system(),
-        })
+        };
+        store.take_up_doughs()?;
+        Ok(store)
     }
 }
 

@@ -76,3 +76,65 @@ diesel::table! {
         schema -> Integer,
     }
 }
+
+diesel::table! {
+    devices (id) {
+        id -> Integer,
+        name -> Text,
+        role -> Text,
+        added_at -> Text,
+        seen_at -> Text,
+    }
+}
+
+diesel::table! {
+    sessions (key_hash) {
+        key_hash -> Text,
+        device_id -> Integer,
+        body -> Text,
+        ends_at -> Text,
+    }
+}
+
+diesel::allow_tables_to_appear_in_same_query!(devices, sessions);
+
+diesel::table! {
+    bin (id) {
+        id -> Integer,
+        body -> Text,
+        schema -> Integer,
+        deleted_at -> Text,
+    }
+}
+
+diesel::table! {
+    bakes (id) {
+        id -> Integer,
+        formula_id -> Nullable<Integer>,
+        name -> Text,
+        body -> Text,
+        schema -> Integer,
+        begun_at -> Text,
+        ended_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    bake_events (seq) {
+        seq -> BigInt,
+        bake_id -> Integer,
+        key -> Text,
+        said_at -> Text,
+        body -> Text,
+    }
+}
+
+diesel::allow_tables_to_appear_in_same_query!(bakes, bake_events);
+
+diesel::table! {
+    photos (name) {
+        name -> Text,
+        bytes -> Binary,
+        taken_in -> Text,
+    }
+}

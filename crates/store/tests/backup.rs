@@ -24,9 +24,8 @@ fn all(store: &Store) -> String {
     let versions: Vec<_> = formulas.iter().map(|f| store.versions(f.id).unwrap()).collect();
     let (kitchen, cupboard) = (store.kitchen().unwrap(), store.cupboard().unwrap());
     let day = store.day_plan().unwrap();
-    let rising: Vec<_> =
-        store.all_rising().unwrap().into_iter().map(|id| store.rising(id).unwrap()).collect();
-    format!("{formulas:#?}{versions:#?}{kitchen:#?}{cupboard:#?}{day:#?}{rising:#?}")
+    let bakes = (store.running_bakes().unwrap(), store.past_bakes(None, 99).unwrap());
+    format!("{formulas:#?}{versions:#?}{kitchen:#?}{cupboard:#?}{day:#?}{bakes:#?}")
 }
 
 fn demo(path: &Path) -> Store {

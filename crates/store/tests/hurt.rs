@@ -96,16 +96,23 @@ fn one_damaged_formula_is_set_aside_by_name_and_the_rest_goes_on(#[case] sql: &s
 }
 
 #[test]
-fn a_damaged_version_or_dough_is_set_aside() {
+fn a_damaged_version_bake_or_dough_is_set_aside() {
     let (_dir, path) = filled();
-    run(&path, "UPDATE doughs SET body = '[]'; UPDATE versions SET body = 'x' WHERE formula_id = 3;");
+    run(
+        &path,
+        "UPDATE bakes SET body = '[]' WHERE id = 1; UPDATE versions SET body = 'x' WHERE formula_id = 3;
+         INSERT INTO doughs (formula_id, body, revision, schema) VALUES (1, '{}', 1, 1);
+         UPDATE bake_events SET body = '{}' WHERE bake_id = 2 AND seq % 2 = 0;",
+    );
     let store = Store::open(&path).unwrap();
     let kinds: Vec<Kind> = store.damaged().unwrap().iter().map(|d| d.kind).collect();
-    assert_eq!(kinds, [Kind::Dough]);
+    assert_eq!(kinds, [Kind::Dough, Kind::Bake]);
+    assert_eq!(store.running_bakes().unwrap().len(), 2, "the others go on");
     assert!(store.versions(cerealis_store::FormulaId(3)).unwrap().is_empty());
     let version = &store.damaged_versions(FormulaId(3)).unwrap()[0];
     store.delete_damaged(Kind::Version, version.id).unwrap();
     store.delete_damaged(Kind::Dough, 1).unwrap();
+    store.delete_damaged(Kind::Bake, 1).unwrap();
     assert!(store.damaged_versions(FormulaId(3)).unwrap().is_empty() && store.damaged().unwrap().is_empty());
 }
 

@@ -2,13 +2,15 @@
 
 use std::path::PathBuf;
 
+use cerealis_core::bake::{Event, EventKey, Outcome, Start, What, stands};
 use cerealis_core::formats::{Imported, import, write_household};
 use cerealis_core::formula::Formula;
+use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
+use cerealis_core::stations::read;
 use cerealis_core::units::Celsius;
-use cerealis_core::watch::Watch;
 use cerealis_core::words::Style;
-use cerealis_store::{FormulaId, Removed, Revision, Store, StoreError, Wanted};
+use cerealis_store::{BakeId, FormulaId, Removed, Revision, Store, StoreError, Wanted};
 use tempfile::TempDir;
 
 fn place() -> (TempDir, PathBuf) {
@@ -173,11 +175,14 @@ fn an_own_ingredient_in_use_cannot_vanish() {
     let store = Store::open(&path).unwrap();
     let id = store.bring_in(vec![baked_with("own-mill")], &[own("Mill", 12.0)]).unwrap()[0];
     assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("Mill loaf")));
-    let watch = Watch::new(baked_with("own-mill"), "2026-03-07T08:00:00Z".parse().unwrap());
-    store.begin_rising(id, &watch).unwrap();
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard.own);
+    let stations = read(&baked_with("own-mill"), &Kitchen::default(), &all, now).unwrap();
+    let start = Start::of(&baked_with("own-mill"), &stations, now);
+    let bake = store.begin_bake(Some(id), &start, &[]).unwrap();
     store.save_formula(id, Revision(1), &baked_with("bread-flour"), "another flour").unwrap();
-    assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("rising")));
-    store.end_rising(id, Revision(1)).unwrap();
+    assert!(matches!(store.remove_own("own-mill"), Err(StoreError::InUse(by)) if by.contains("goes on")));
+    store.add_events(bake, &[event("end", "2026-03-07T09:00:00Z", What::Finished)]).unwrap();
     // Version 1 has it still.
     assert!(matches!(store.remove_own("own-mill").unwrap(), Removed::PutAway(_)));
     let all = Catalogue::bundled().with(&store.cupboard().unwrap().cupboard.own);
@@ -246,31 +251,52 @@ fn a_formula_is_put_away_and_taken_out() {
     assert!(matches!(store.archive_formula(id, true), Err(StoreError::NotFound)));
 }
 
+fn event(key: &str, at: &str, what: What) -> Event {
+    Event { key: EventKey(key.into()), at: at.parse().unwrap(), device: "Phone".into(), what }
+}
+
+/// What happened to a bake is only ever added to: twice is once, two at the same time are both there, and taking back is an event.
 #[test]
-fn one_dough_of_a_formula_rises_at_a_time() {
+fn a_bake_is_what_happened_to_it() {
     let (_dir, path) = place();
     let store = Store::open(&path).unwrap();
     let formula = Formula::beginning("Mill loaf", Style::Tin);
     let id = store.create_formula(&formula).unwrap();
-    let watch = Watch::new(formula, "2026-03-07T08:00:00Z".parse().unwrap());
-    assert_eq!(store.rising(id).unwrap(), None);
-    store.begin_rising(id, &watch).unwrap();
-    assert!(matches!(store.begin_rising(id, &watch), Err(StoreError::Conflict)));
-    assert_eq!(store.all_rising().unwrap(), [id]);
-    let warm = Watch { measured: Some(Celsius(26.0)), ..watch.clone() };
-    store.save_rising(id, Revision(1), &warm).unwrap();
-    assert!(matches!(store.save_rising(id, Revision(1), &watch), Err(StoreError::Conflict)), "an older tab");
-    assert!(matches!(store.end_rising(id, Revision(1)), Err(StoreError::Conflict)));
-    let again = Store::open(&path).unwrap().rising(id).unwrap().unwrap();
-    assert_eq!((again.revision, again.watch.measured), (Revision(2), Some(Celsius(26.0))));
-    store.end_rising(id, Revision(2)).unwrap();
-    assert_eq!(store.rising(id).unwrap(), None);
-    store.begin_rising(id, &watch).unwrap();
-    assert!(matches!(store.rising(FormulaId(99)), Err(StoreError::NotFound)));
+    let now = "2026-03-07T08:00:00Z".parse().unwrap();
+    let stations = read(&formula, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
+    let start = Start::of(&formula, &stations, now);
+    let (bake, second) =
+        (store.begin_bake(Some(id), &start, &[]).unwrap(), store.begin_bake(Some(id), &start, &[]).unwrap());
+    assert_eq!(store.all_baking().unwrap(), [id, id], "two of one formula at once");
+    let done = event("a", "2026-03-07T08:10:00Z", What::Done { step: "weigh".into() });
+    let (stored, fresh) = store.add_events(bake, std::slice::from_ref(&done)).unwrap();
+    assert_eq!((fresh, stored.state().steps[0].done), (1, Some(done.at)));
+    assert_eq!(store.add_events(bake, std::slice::from_ref(&done)).unwrap().1, 0, "the same once more");
+    let seq = store.last_event().unwrap();
+    store.add_events(second, &[event("a", "2026-03-07T08:12:00Z", What::Abandoned)]).unwrap();
+    assert_eq!(store.bakes_since(seq).unwrap(), [second]);
+    assert_eq!(store.running_bakes().unwrap().iter().map(|b| b.id).collect::<Vec<_>>(), [bake]);
+    let given_up = &store.past_bakes(Some(id), 10).unwrap()[0];
+    assert_eq!(
+        (given_up.id, given_up.state().outcome),
+        (second, Outcome::Abandoned),
+        "a state, not a deletion"
+    );
+    store
+        .add_events(
+            second,
+            &[event("b", "2026-03-07T08:13:00Z", What::Undone { event: EventKey("a".into()) })],
+        )
+        .unwrap();
+    assert_eq!(store.running_bakes().unwrap().len(), 2, "and it can be taken back");
+    assert_eq!(Store::open(&path).unwrap().bake(bake).unwrap(), store.bake(bake).unwrap());
+    assert!(matches!(store.add_events(BakeId(99), &[done]), Err(StoreError::NotFound)));
+    store.delete_formula(id).unwrap();
+    assert_eq!(store.running_bakes().unwrap().len(), 2, "what is made of it stays");
 }
 
 #[test]
-fn the_demo_has_a_dough_in_mid_rise_and_a_cupboard_in_order() {
+fn the_demo_has_bakes_under_way_and_a_cupboard_in_order() {
     let (_dir, path) = place();
     let store = Store::open(&path).unwrap();
     store.fill_with_demo().unwrap();
@@ -278,13 +304,23 @@ fn the_demo_has_a_dough_in_mid_rise_and_a_cupboard_in_order() {
     cupboard.check(Catalogue::bundled()).unwrap();
     let all = Catalogue::bundled().with(&cupboard.own);
     assert!(cupboard.prices.keys().all(|k| all.get(k).is_some()), "every price is of something");
-    let rising = store.all_rising().unwrap();
-    assert_eq!(rising.len(), 1);
-    let stored = store.rising(rising[0]).unwrap().unwrap();
     let now = jiff::Timestamp::now();
-    stored.watch.check(now).unwrap();
-    let answer = stored.watch.answer(&store.kitchen().unwrap().kitchen, &all, now).unwrap();
-    assert!(answer.ready > now && answer.forecast.questions.is_empty(), "{:?}", answer.forecast.questions);
+    let mut heads = Vec::new();
+    for bake in store.running_bakes().unwrap() {
+        let answer = stands(&bake.start, &bake.events, &all, now).unwrap();
+        let head = &answer.due.next[0];
+        assert!(head.at > now, "{}: {} is over its time", bake.start.formula.name, head.id);
+        assert!(
+            answer.outlook.is_none_or(|w| w.forecast.questions.is_empty()),
+            "{}",
+            bake.start.formula.name
+        );
+        heads.push(head.id.clone());
+    }
+    assert!(heads.iter().any(|h| h == "bulk") && heads.iter().any(|h| h.starts_with("cool")), "{heads:?}");
+    assert_eq!(heads.len(), 3);
+    let past = &store.past_bakes(None, 9).unwrap()[0];
+    assert!(past.state().next_time.is_some());
 }
 
 #[test]
@@ -302,7 +338,7 @@ fn a_day_plan_is_kept_and_two_saves_of_it_conflict() {
         fixed: Vec::new(),
     };
     let plan = DayPlan { doughs: vec![dough], ..DayPlan::beginning(from) };
-    let first = store.save_day_plan(Some(Revision(0)), &plan).unwrap();
+    let (first, _) = store.save_day_plan(Some(Revision(0)), &plan).unwrap();
     let other = DayPlan { days: 4, ..plan.clone() };
     assert!(matches!(store.save_day_plan(Some(Revision(0)), &other), Err(StoreError::Conflict)));
     assert_eq!(Store::open(&path).unwrap().day_plan().unwrap().plan, Some(plan));

@@ -3,9 +3,11 @@
 #![allow(missing_docs, reason = "criterion makes the functions")]
 
 use actix_web::{App, middleware, test};
-use cerealis_store::{FormulaId, Store, demo_cupboard};
+use cerealis_store::{Backups, FormulaId, Store, demo_cupboard};
+use cerealis_web::House;
 use cerealis_web::formula_page::fill;
 use cerealis_web::household::Household;
+use cerealis_web::sharing::{Door, Share};
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn pages(c: &mut Criterion) {
@@ -13,10 +15,12 @@ fn pages(c: &mut Criterion) {
     let store = Store::open(&dir.path().join("kitchen.sqlite")).expect("a new kitchen");
     store.fill_with_demo().expect("the demo kitchen");
     let runtime = actix_web::rt::System::new();
+    let path = dir.path().join("kitchen.sqlite");
+    let house = House::new(store.clone(), Share::beside(&path), Backups::of(&path, None));
     let app = runtime.block_on(test::init_service(
         App::new()
             .wrap(middleware::from_fn(cerealis_web::security_guard))
-            .configure(|config| cerealis_web::routes(config, store.clone(), &cerealis_web::Known::default())),
+            .configure(|config| cerealis_web::routes(config, &house, Door::Here)),
     ));
     for path in ["/formulas", "/formulas/1/rise", "/formulas/3/rise"] {
         c.bench_function(&format!("page: {path}"), |b| {

@@ -20,7 +20,7 @@ use crate::error::PageError;
 struct Files;
 
 /// A short hash of all files together.
-fn edition() -> &'static str {
+pub fn edition() -> &'static str {
     static EDITION: OnceLock<String> = OnceLock::new();
     EDITION.get_or_init(|| {
         let mut names: Vec<_> = Files::iter().collect();
@@ -48,6 +48,11 @@ fn small() -> &'static HashMap<String, Vec<u8>> {
         };
         Files::iter().filter(|n| text(n)).filter_map(|n| made(&n)).collect()
     })
+}
+
+/// The names of all files.
+pub fn names() -> impl Iterator<Item = String> {
+    Files::iter().map(|n| n.into_owned())
 }
 
 /// The address of a file as it is now.

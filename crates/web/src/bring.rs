@@ -20,13 +20,14 @@ use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use crate::view::{BringPage, HouseholdView, ReviewRow, stage_picks};
 
 /// The most lines that are reviewed at once.
 const ROWS_MAX: usize = 200;
 
 /// The empty page.
-pub async fn show(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn show(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let home = blocking(move || Ok(Household::load(&store)?)).await?;
     let mut form = Form::within(home.kitchen.notation());
     form.set("cup", home.kitchen.measures.cup.key());
@@ -53,7 +54,7 @@ impl Outcome {
 
 /// Reads the pasted lines, corrects one of the reviewed ones, or accepts them. A text may be a
 /// megabyte: nothing of it is read on the event loop.
-pub async fn post(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn post(_baker: Baker, store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     match blocking(move || pressed(&store, posted.0)).await? {
         Outcome::On(address) => Ok(on_to(address)),
         Outcome::Page(status, page) => html_as(status, &*page),
@@ -179,6 +180,10 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
     let told = method_of(&read.lines).into_iter().map(str::to_owned).collect::<Vec<_>>();
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);
+    if lines.is_empty() {
+        let text = "Nothing of this was understood as an ingredient. One a line with its amount, as in “400 g bread flour”, is read best.";
+        return refuse(form, &[Fault::new("malformed", "text", text)], catalogue);
+    }
     if lines.len() > ROWS_MAX {
         let text = format!(
             "These are {} lines of ingredients; {ROWS_MAX} are reviewed at once. Paste one recipe at a time.",

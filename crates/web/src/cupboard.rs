@@ -15,6 +15,7 @@ use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, plain};
 use crate::household::catalogue_with;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use crate::view::{CupboardPage, OwnPage};
 
 /// What is looked for, and what has just happened.
@@ -78,7 +79,11 @@ fn with_prices(cupboard: &Cupboard) -> Form {
 }
 
 /// The cupboard: what is used and one's own, or what is sought.
-pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn show(
+    _baker: Baker,
+    store: web::Data<Store>,
+    query: web::Query<Query>,
+) -> Result<HttpResponse, PageError> {
     let sought = query.q.clone().unwrap_or_default();
     let (shelf, currency) = blocking(move || Ok((load(&store)?, store.kitchen()?.kitchen.currency))).await?;
     let form = with_prices(&shelf.stored.cupboard);
@@ -88,7 +93,11 @@ pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<H
 }
 
 /// Saves the prices on the page; those of other ingredients stay.
-pub async fn save_prices(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn save_prices(
+    _baker: Baker,
+    store: web::Data<Store>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let Posted(form) = posted;
     blocking(move || {
         let mut form = form;
@@ -146,7 +155,11 @@ fn read_prices(form: &Form) -> Result<(Figures, Figures), Faults> {
 }
 
 /// The form for a new own ingredient, like one that may be named.
-pub async fn new(store: web::Data<Store>, query: web::Query<NewQuery>) -> Result<HttpResponse, PageError> {
+pub async fn new(
+    _baker: Baker,
+    store: web::Data<Store>,
+    query: web::Query<NewQuery>,
+) -> Result<HttpResponse, PageError> {
     let revision = blocking(move || Ok(store.cupboard()?.revision)).await?;
     let mut form = Form::default();
     form.set("name", query.name.clone().unwrap_or_default());
@@ -163,7 +176,11 @@ pub struct NewQuery {
 }
 
 /// The form of an own ingredient.
-pub async fn edit(store: web::Data<Store>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
+pub async fn edit(
+    _baker: Baker,
+    store: web::Data<Store>,
+    key: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
     let key = key.into_inner();
     let stored = blocking(move || Ok(store.cupboard()?)).await?;
     let own = stored.cupboard.own.iter().find(|o| o.key == *key).ok_or(PageError::NotFound)?;
@@ -226,12 +243,17 @@ fn read(form: &Form, key: String) -> Result<OwnIngredient, Faults> {
 }
 
 /// Saves a new own ingredient, or shows what it would be.
-pub async fn create(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn create(
+    _baker: Baker,
+    store: web::Data<Store>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     save_own(store, None, posted.0).await
 }
 
 /// Saves an own ingredient, or shows what it would be.
 pub async fn save(
+    _baker: Baker,
     store: web::Data<Store>,
     key: web::Path<String>,
     posted: Posted,
@@ -296,7 +318,11 @@ fn on_fields(faults: Vec<Fault>, at: usize) -> Faults {
 }
 
 /// Takes an own ingredient out, unless a formula or a rising dough uses it, and offers to take that back.
-pub async fn delete(store: web::Data<Store>, key: web::Path<String>) -> Result<HttpResponse, PageError> {
+pub async fn delete(
+    _baker: Baker,
+    store: web::Data<Store>,
+    key: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
     let key = key.into_inner();
     blocking(move || {
         let removed = store.remove_own(&key);
@@ -324,17 +350,12 @@ pub async fn delete(store: web::Data<Store>, key: web::Path<String>) -> Result<H
 }
 
 /// Takes a deletion back.
-pub async fn restore(store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
+pub async fn restore(
+    _baker: Baker,
+    store: web::Data<Store>,
+    posted: Posted,
+) -> Result<HttpResponse, PageError> {
     let own: OwnIngredient = serde_json::from_str(posted.0.value("own")).map_err(|_| PageError::NotFound)?;
-    blocking(move || {
-        Ok(store.change_cupboard(None, |cupboard| {
-            match cupboard.own.iter_mut().find(|o| o.key == own.key) {
-                Some(there) => there.put_away = false,
-                None => cupboard.own.push(OwnIngredient { put_away: false, ..own }),
-            }
-            Ok(())
-        })?)
-    })
-    .await?;
+    blocking(move || Ok(store.restore_own(own)?)).await?;
     Ok(on_to("/cupboard".into()))
 }

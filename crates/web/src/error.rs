@@ -33,6 +33,14 @@ pub enum PageError {
     /// What was sent took too long to arrive, or broke off.
     #[error("What was sent did not arrive whole. Send it again.")]
     Slow,
+    /// Only the baker may.
+    #[error("That is the baker's. This device is let in as a helper: it sees the day and the bench.")]
+    ForTheBaker,
+    /// A link that was good once.
+    #[error(
+        "This link was used before, or is older than five minutes. Let the laptop show a new one, on its page Sharing."
+    )]
+    UsedLink,
     /// A button that no page has.
     #[error("This page does not know the button that was pressed. Nothing was changed. Load the page again.")]
     UnknownButton,
@@ -59,6 +67,8 @@ impl PageError {
         match self.status_code() {
             StatusCode::NOT_FOUND => "Not here",
             StatusCode::CONFLICT => "Changed elsewhere",
+            StatusCode::FORBIDDEN => "Not for helpers",
+            StatusCode::GONE => "Not good any more",
             StatusCode::PAYLOAD_TOO_LARGE => "Too much at once",
             StatusCode::SERVICE_UNAVAILABLE | StatusCode::INSUFFICIENT_STORAGE => "Not saved yet",
             StatusCode::BAD_REQUEST | StatusCode::METHOD_NOT_ALLOWED => "Not understood",
@@ -79,6 +89,8 @@ impl ResponseError for PageError {
         match self {
             PageError::NotFound | PageError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             PageError::NotSo => StatusCode::METHOD_NOT_ALLOWED,
+            PageError::ForTheBaker => StatusCode::FORBIDDEN,
+            PageError::UsedLink => StatusCode::GONE,
             PageError::Store(StoreError::Conflict | StoreError::InUse(_)) => StatusCode::CONFLICT,
             PageError::Store(StoreError::Refused(_)) => StatusCode::UNPROCESSABLE_ENTITY,
             PageError::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,

@@ -13,6 +13,7 @@ use cerealis_core::stations::{Stations, read};
 use jiff::Timestamp;
 
 use crate::household::Household;
+use crate::measures::timed;
 
 /// How many are kept: the saved one and a change of it, in two tabs.
 const KEPT: usize = 4;
@@ -45,7 +46,8 @@ impl LastRead {
         if let Some(kept) = self.kept().iter().find(|k| same(k)) {
             return Ok(Arc::clone(&kept.stations));
         }
-        let stations = Arc::new(read(formula, &house.kitchen, &house.catalogue, house.now)?);
+        let read = || read(formula, &house.kitchen, &house.catalogue, house.now);
+        let stations = Arc::new(timed("stations", read)?);
         let mut kept = self.kept();
         kept.truncate(KEPT - 1);
         kept.push_front(Kept {

@@ -5,15 +5,16 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header::{self, HeaderMap, HeaderName, HeaderValue};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
-use actix_web::{Error, HttpResponse};
+use actix_web::{Error, HttpResponse, web};
 
 use crate::error;
+use crate::sharing::Door;
 
 const HEADERS: [(HeaderName, &str); 6] = [
     (
         header::CONTENT_SECURITY_POLICY,
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
-         connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+         connect-src 'self'; manifest-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
     ),
     (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
     (header::X_FRAME_OPTIONS, "DENY"),
@@ -35,7 +36,8 @@ pub async fn guard(
     request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, Error> {
-    let mut response = match refusal(request.method(), request.headers()) {
+    let door = request.app_data::<web::Data<Door>>().map_or(Door::Here, |d| d.get_ref().clone());
+    let mut response = match refusal(&door, request.method(), request.headers()) {
         Some(refused) => request.into_response(refused),
         None => next.call(request).await?.map_into_boxed_body(),
     };
@@ -53,32 +55,29 @@ pub async fn guard(
     Ok(response)
 }
 
-fn refusal(method: &Method, headers: &HeaderMap) -> Option<HttpResponse> {
+fn refusal(door: &Door, method: &Method, headers: &HeaderMap) -> Option<HttpResponse> {
     let text = |name: HeaderName| headers.get(name).and_then(|v| v.to_str().ok());
     let host = text(header::HOST).unwrap_or_default();
-    if !is_this_machine(host) {
-        let message = "Cerealis answers on this machine only. Open it at 127.0.0.1.";
+    if !door.is_named(host) {
+        let message = match door {
+            Door::Here => "Cerealis answers on this machine only. Open it at 127.0.0.1.",
+            Door::Kitchen(_) => "This is not an address of this kitchen. Its page Sharing says which are.",
+        };
         return Some(error::page(StatusCode::MISDIRECTED_REQUEST, "Another address", message));
     }
     let reads = matches!(*method, Method::GET | Method::HEAD);
-    if reads || from_our_pages(host, text(header::ORIGIN), text(HeaderName::from_static("sec-fetch-site"))) {
+    if reads
+        || from_our_pages(door, host, text(header::ORIGIN), text(HeaderName::from_static("sec-fetch-site")))
+    {
         return None;
     }
     let message = "A change must come from Cerealis' own pages. Open the page again and repeat it there.";
     Some(error::page(StatusCode::FORBIDDEN, "Not from here", message))
 }
 
-fn is_this_machine(host: &str) -> bool {
-    let name = match host.rsplit_once(':') {
-        Some((name, port)) if port.chars().all(|c| c.is_ascii_digit()) => name,
-        _ => host,
-    };
-    name == "127.0.0.1" || name == "[::1]" || name.eq_ignore_ascii_case("localhost")
-}
-
-fn from_our_pages(host: &str, origin: Option<&str>, fetch_site: Option<&str>) -> bool {
+fn from_our_pages(door: &Door, host: &str, origin: Option<&str>, fetch_site: Option<&str>) -> bool {
     match (origin, fetch_site) {
-        (Some(origin), _) => origin.strip_prefix("http://") == Some(host),
+        (Some(origin), _) => origin.strip_prefix(door.scheme()) == Some(host),
         (None, Some(site)) => site == "same-origin",
         (None, None) => false,
     }
@@ -87,21 +86,19 @@ fn from_our_pages(host: &str, origin: Option<&str>, fetch_site: Option<&str>) ->
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn only_this_machine() {
-        for host in ["127.0.0.1:8750", "localhost", "LOCALHOST:8750", "localhost:8750", "[::1]:8750", "[::1]"]
-        {
-            assert!(is_this_machine(host), "{host}");
-        }
-        for host in ["", "mill.example", "127.0.0.1.evil.example:8750", "192.168.0.5:8750"] {
-            assert!(!is_this_machine(host), "{host}");
-        }
-    }
+    use crate::sharing::Names;
 
     #[test]
     fn only_our_own_pages_change_anything() {
         let host = "127.0.0.1:8750";
+        let from_our_pages = |host: &str, origin: Option<&str>, site: Option<&str>| {
+            from_our_pages(&Door::Here, host, origin, site)
+        };
+        let kitchen = Door::Kitchen(Names::default());
+        let shared = |origin: &str| super::from_our_pages(&kitchen, "10.0.0.2:8751", Some(origin), None);
+        assert!(
+            shared("https://10.0.0.2:8751") && !shared("http://10.0.0.2:8751") && !shared("https://10.0.0.2")
+        );
         assert!(from_our_pages(host, Some("http://127.0.0.1:8750"), None));
         assert!(from_our_pages(host, None, Some("same-origin")));
         assert!(!from_our_pages(host, Some("http://localhost:8750"), None));

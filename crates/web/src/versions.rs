@@ -12,6 +12,7 @@ use crate::error::{PageError, blocking, html, on_to};
 use crate::household::Household;
 use crate::picture;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use crate::view::{VersionRow, VersionsPage};
 use cerealis_store::Store;
 
@@ -36,6 +37,7 @@ impl Query {
 
 /// The list, with two versions side by side: the last change, where none are named.
 pub async fn show(
+    _baker: Baker,
     store: web::Data<Store>,
     id: web::Path<FormulaId>,
     query: web::Query<Query>,
@@ -122,6 +124,7 @@ fn beside(a: &StoredVersion, b: &StoredVersion, catalogue: &Catalogue) -> Vec<[S
 
 /// Goes back to a version: it becomes the newest, and none is lost.
 pub async fn go_back(
+    _baker: Baker,
     store: web::Data<Store>,
     id: web::Path<FormulaId>,
     posted: Posted,

@@ -7,7 +7,7 @@ use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::kitchen::Kitchen as Settings;
 use cerealis_core::notation::ClockFace;
-use cerealis_core::plan::{DayPlan, WantedAs};
+use cerealis_core::plan::{DayPlan, WantedAs, Who};
 use cerealis_store::{FormulaId, Revision};
 use diesel::connection::SimpleConnection;
 use diesel::{Connection, SqliteConnection};
@@ -218,7 +218,7 @@ async fn hours_that_are_otherwise_are_read_with_their_faults() {
     set(&mut typed, "exceptions.3.to", "3 pm");
     app.call(post("/day", &typed).to_request()).await.unwrap();
     let exception = stored(&kitchen).exceptions[0].clone();
-    assert_eq!((exception.from.hour(), exception.to.hour(), exception.at_home), (13, 15, false));
+    assert_eq!((exception.from.hour(), exception.to.hour(), exception.who), (13, 15, Who::Away));
     // No hands lie in them.
     app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
     let taken = stored(&kitchen).taken.expect("it is planned round them");
@@ -256,15 +256,22 @@ async fn a_formula_that_is_gone_is_said_at_its_dough() {
     assert!(fault(&page, "doughs.0.formula").contains("not there any more"));
 }
 
+/// A day with the tin loaf by a time, planned and followed as it is written.
+macro_rules! followed {
+    ($app:expr, $kitchen:expr, $by:expr) => {{
+        let typed = with_op(&asked("1", &[(1, "by", "2026-03-14", $by)]), "plan");
+        $app.call(post("/day", &typed).to_request()).await.unwrap();
+        $app.call(post("/day", &pressed(&$kitchen, "take:as-written")).to_request()).await.unwrap();
+        stored(&$kitchen).taken.unwrap()
+    }};
+}
+
 /// Taken at eight for six in the evening, with the dough not begun: an hour late it is planned on from there.
 #[actix_web::test]
 async fn when_it_goes_otherwise_the_rest_is_planned_again() {
     let kitchen = demo();
     let app = app!(kitchen);
-    let typed = with_op(&asked("1", &[(1, "by", "2026-03-14", "14:00")]), "plan");
-    app.call(post("/day", &typed).to_request()).await.unwrap();
-    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
-    let before = stored(&kitchen).taken.unwrap();
+    let before = followed!(app, kitchen, "14:00");
     // First the ways on are shown, then one of them is followed.
     let (status, page) =
         text(app.call(post("/day", &pressed(&kitchen, "late:60")).to_request()).await.unwrap()).await;
@@ -287,6 +294,42 @@ async fn when_it_goes_otherwise_the_rest_is_planned_again() {
     }
     let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
     assert!(page.contains("No hands until 09:00"));
+}
+
+/// A bake of the plan that is late offers to move the day to it, and says so no more when the day has moved.
+#[actix_web::test]
+async fn a_bake_that_is_late_carries_its_time_to_the_day() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let planned = followed!(app, kitchen, "15:00");
+    let begun = app.call(post("/bakes", &[("dough".into(), "0".into())]).to_request()).await.unwrap();
+    let at = begun.headers().get(header::LOCATION).unwrap().to_str().unwrap().to_owned();
+    let (_, page) = text(app.call(get(&at).to_request()).await.unwrap()).await;
+    assert!(buttons(&page, "shift:").is_empty(), "it keeps to the plan");
+    let late: Fields = vec![("op".into(), "late:40".into())];
+    app.call(post(&at, &late).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get(&at).to_request()).await.unwrap()).await;
+    let [op] = buttons(&page, "shift:").try_into().unwrap_or_else(|b| panic!("one button: {b:?}"));
+    assert!(page.contains("The day has “"));
+    let mut shift = vec![("op".to_owned(), op.clone())];
+    shift.push(("revision".into(), hidden(&page, "revision")));
+    let (status, offers) = text(app.call(post("/day", &shift).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK, "{op}");
+    let mut on: Fields = vec![("op".into(), buttons(&offers, "on:")[0].clone())];
+    on.push(("revision".into(), hidden(&offers, "revision")));
+    on.push(("happened".into(), hidden(&offers, "happened")));
+    let answer = app.call(post("/day", &on).to_request()).await.unwrap();
+    assert_eq!(answer.status(), StatusCode::SEE_OTHER);
+    let moved = stored(&kitchen).taken.unwrap();
+    let id = op.split(':').nth(2).unwrap();
+    let when = |taken: &cerealis_core::plan::Taken| taken.steps.iter().find(|s| s.id == id).unwrap().at;
+    let by = when(&moved).duration_since(when(&planned)).as_secs_f64() / 60.0;
+    assert!((35.0..=45.0).contains(&by), "{id} moved by {by} min");
+    let (_, page) = text(app.call(get(&at).to_request()).await.unwrap()).await;
+    assert!(buttons(&page, "shift:").is_empty(), "the day is where the bake is");
+    let went = kitchen.store.running_bakes().unwrap();
+    let bake = went.iter().find(|b| b.start.of_plan.is_some()).unwrap();
+    assert!(matches!(bake.events.last().unwrap().what, cerealis_core::bake::What::Replanned { .. }));
 }
 
 #[rstest]

@@ -5,9 +5,10 @@ mod house;
 
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
+use cerealis_core::bake::{Outcome, Reading};
 use cerealis_core::pantry::{Catalogue, Group, household};
 use cerealis_core::units::Grams;
-use cerealis_store::FormulaId;
+use cerealis_store::{BakeId, FormulaId};
 use house::{demo, fields, get, post, set, text};
 use rstest::rstest;
 
@@ -897,25 +898,22 @@ async fn a_rising_dough_is_followed_from_bowl_to_oven() {
     assert!(page.contains("When the dough is mixed, begin here"));
     let readings = kitchen.store.kitchen().unwrap().kitchen.friction.len();
     let begin = of(&[("op", "begin"), ("measured", "27")]);
-    assert_eq!(
-        app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap().status(),
-        StatusCode::SEE_OTHER
-    );
+    let begun = app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap();
+    assert_eq!(begun.status(), StatusCode::SEE_OTHER);
+    let at = begun.headers().get(header::LOCATION).unwrap().to_str().unwrap().to_owned();
     assert_eq!(kitchen.store.kitchen().unwrap().kitchen.friction.len(), readings + 1, "hands are learned");
-    let twice = app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap();
-    assert_eq!(twice.status(), StatusCode::CONFLICT, "one dough of a formula at a time");
-    let read =
-        of(&[("op", "read"), ("revision", "1"), ("height", "5"), ("began_at", "4.5"), ("poke", "springs")]);
-    assert_eq!(
-        app.call(post("/formulas/1/dough", &read).to_request()).await.unwrap().status(),
-        StatusCode::SEE_OTHER
-    );
-    let watch = kitchen.store.rising(FormulaId(1)).unwrap().unwrap();
-    assert!((watch.watch.readings[0].volume.unwrap() - 5.0 / 4.5).abs() < 1e-9);
-    let stale = app.call(post("/formulas/1/dough", &read).to_request()).await.unwrap();
-    let (status, page) = text(stale).await;
-    assert_eq!(status, StatusCode::CONFLICT);
-    assert!(page.contains("in the meantime") && page.contains("value=\"5\""));
+    let running = kitchen.store.running_bakes().unwrap().len();
+    app.call(post("/formulas/1/dough", &begin).to_request()).await.unwrap();
+    assert_eq!(kitchen.store.running_bakes().unwrap().len(), running + 1, "two of one formula at once");
+    let read = of(&[("op", "read"), ("height", "5"), ("began_at", "4.5"), ("poke", "springs")]);
+    assert_eq!(app.call(post(&at, &read).to_request()).await.unwrap().status(), StatusCode::SEE_OTHER);
+    let number: i32 = at.split('/').nth(2).unwrap().parse().unwrap();
+    let state = || kitchen.store.bake(BakeId(number)).unwrap().state();
+    let volume = state().readings.iter().find_map(|(_, r)| match r {
+        Reading::Volume(x) => Some(*x),
+        _ => None,
+    });
+    assert!((volume.unwrap() - 5.0 / 4.5).abs() < 1e-9);
     for (bad, field) in [
         (vec![("height", "5"), ("began_at", "")], "fault-began_at"),
         (vec![("dough", "99")], "fault-dough"),
@@ -924,23 +922,30 @@ async fn a_rising_dough_is_followed_from_bowl_to_oven() {
         (vec![("dough", "warm")], "fault-dough"),
         (vec![("dough", "24"), ("at", "noon")], "fault-at"),
     ] {
-        let mut pairs = vec![("op", "read"), ("revision", "2")];
+        let mut pairs = vec![("op", "read")];
         pairs.extend(bad.clone());
-        let (status, page) =
-            text(app.call(post("/formulas/1/dough", &of(&pairs)).to_request()).await.unwrap()).await;
+        let (status, page) = text(app.call(post(&at, &of(&pairs)).to_request()).await.unwrap()).await;
         assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{bad:?}");
         let fault = page.split(&format!("id=\"{field}\"")).nth(1).unwrap().split("</p>").next().unwrap();
         assert!(!fault.contains("hidden"), "{bad:?}: {fault}");
     }
-    for (op, revision) in [("take-back:0", "2"), ("take-back:7", "3"), ("divide", "4"), ("end", "5")] {
-        let step = of(&[("op", op), ("revision", revision)]);
-        let done = app.call(post("/formulas/1/dough", &step).to_request()).await.unwrap();
-        assert_eq!(done.status(), StatusCode::SEE_OTHER, "{op}");
+    let before = state().readings.len();
+    for (op, status) in [
+        ("take-back:1", StatusCode::SEE_OTHER),
+        ("take-back:7", StatusCode::BAD_REQUEST),
+        ("divide", StatusCode::SEE_OTHER),
+        ("end", StatusCode::SEE_OTHER),
+    ] {
+        let done = app.call(post(&at, &of(&[("op", op)])).to_request()).await.unwrap();
+        assert_eq!(done.status(), status, "{op}");
     }
-    assert_eq!(kitchen.store.rising(FormulaId(1)).unwrap(), None);
+    assert_eq!(state().readings.len(), before - 1, "taken back is an event more and a reading less");
+    let proof = state().step("proof").and_then(|s| s.done);
+    assert!(proof.is_some() && state().outcome == Outcome::Running, "into the oven, and the bake goes on");
     for (path, op, status) in [
         ("/formulas/1/dough", "dance", StatusCode::BAD_REQUEST),
         ("/formulas/99/dough", "begin", StatusCode::NOT_FOUND),
+        ("/bakes/99/rise", "end", StatusCode::NOT_FOUND),
     ] {
         let lost = app.call(post(path, &of(&[("op", op)])).to_request()).await.unwrap();
         assert_eq!(lost.status(), status);

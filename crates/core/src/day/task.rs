@@ -5,7 +5,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use crate::units::{Celsius, Minutes};
-use crate::words::Vessel;
+use crate::words::{Air, Vessel};
 
 /// The station at which a step belongs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -75,6 +75,9 @@ pub struct Needs {
 pub struct OvenNeed {
     /// Its setting.
     pub dial: Celsius,
+    /// Its air.
+    #[serde(default)]
+    pub air: Air,
     /// How many trays go in.
     pub trays: u32,
     /// How long before it must have been switched on.

@@ -73,7 +73,22 @@ pub struct Away {
     pub spares: Minutes,
 }
 
-/// The most hours of absence.
+/// Hours of the week in which a second pair of hands is at the bench, beside the baker's or instead.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+pub struct Helper {
+    /// Who it is, 1 to 40 characters.
+    pub name: String,
+    /// On which days of the week, at least one.
+    pub days: Vec<Weekday>,
+    /// When they come.
+    #[schemars(with = "String")]
+    pub from: Time,
+    /// When they go, after midnight where it is before they come.
+    #[schemars(with = "String")]
+    pub to: Time,
+}
+
+/// The most hours of absence, and of a second pair of hands.
 pub const AWAY_MAX: usize = 20;
 const SPARES: Range = Range::of("What can be spared", 0.0, 120.0, "min");
 
@@ -90,6 +105,8 @@ pub struct Hours {
     pub nights: Vec<Night>,
     /// Away from the bench.
     pub away: Vec<Away>,
+    /// When a second pair of hands is there.
+    pub helpers: Vec<Helper>,
 }
 
 impl Hours {
@@ -117,10 +134,12 @@ impl Hours {
 
     /// What keeps the baker from the bench at this moment, if anything does.
     pub fn away(&self, at: &ZonedDateTime) -> Option<&Away> {
-        let (t, today) = (at.time(), Weekday::of(at));
-        let on =
-            |a: &&Away| covers((a.from, a.to), t, a.days.contains(&today), a.days.contains(&today.before()));
-        self.away.iter().find(on)
+        self.away.iter().find(|a| on(&a.days, (a.from, a.to), at))
+    }
+
+    /// Whether a second pair of hands is there at this moment.
+    pub fn helped(&self, at: &ZonedDateTime) -> bool {
+        self.helpers.iter().any(|h| on(&h.days, (h.from, h.to), at))
     }
 
     /// Notes what is out of order.
@@ -132,21 +151,35 @@ impl Hours {
                 c.note(Fault::new("impossible", format!("nights.{i}.evening"), text));
             }
         }
-        if self.away.len() > AWAY_MAX {
-            c.note(Fault::new("out-of-range", "away", format!("At most {AWAY_MAX} rows.")));
-        }
+        let away = self.away.iter().map(|a| (&a.name, &a.days));
+        check_rows(c, "away", "Say what it is, in 1 to 40 characters.", away.collect());
+        let helpers = self.helpers.iter().map(|h| (&h.name, &h.days));
+        check_rows(c, "helpers", "Say who it is, in 1 to 40 characters.", helpers.collect());
         for (i, a) in self.away.iter().enumerate() {
-            if a.name.trim().is_empty() || a.name.chars().count() > 40 {
-                let text = "Say what it is, in 1 to 40 characters.";
-                c.note(Fault::new("missing", format!("away.{i}.name"), text));
-            }
-            if a.days.is_empty() {
-                let text = "Choose at least one day.";
-                c.note(Fault::new("missing", format!("away.{i}.days"), text));
-            }
             SPARES.check(c, &format!("away.{i}.spares"), a.spares.0);
         }
     }
+}
+
+/// Notes what is out of order in rows of the week, by their names and days.
+fn check_rows(c: &mut Check, list: &str, name_it: &str, rows: Vec<(&String, &Vec<Weekday>)>) {
+    if rows.len() > AWAY_MAX {
+        c.note(Fault::new("out-of-range", list, format!("At most {AWAY_MAX} rows.")));
+    }
+    for (i, (name, days)) in rows.into_iter().enumerate() {
+        if name.trim().is_empty() || name.chars().count() > 40 {
+            c.note(Fault::new("missing", format!("{list}.{i}.name"), name_it));
+        }
+        if days.is_empty() {
+            c.note(Fault::new("missing", format!("{list}.{i}.days"), "Choose at least one day."));
+        }
+    }
+}
+
+/// Whether hours of some days of the week cover a moment.
+fn on(days: &[Weekday], hours: (Time, Time), at: &ZonedDateTime) -> bool {
+    let today = Weekday::of(at);
+    covers(hours, at.time(), days.contains(&today), days.contains(&today.before()))
 }
 
 /// Whether hours cover a time of day, that begin today, or began yesterday and go over midnight; they do where they end

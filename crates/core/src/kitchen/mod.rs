@@ -2,10 +2,12 @@
 
 mod equipment;
 mod hours;
+mod instruments;
 
 use equipment::by_a_mixer;
 pub use equipment::{FURTHER_MAX, FurtherMixer, FurtherOven};
-pub use hours::{AWAY_MAX, Away, Hours, Night, Weekday, covers};
+pub use hours::{AWAY_MAX, Away, Helper, Hours, Night, Weekday, covers};
+pub use instruments::{INSTRUMENTS_MAX, Instrument, InstrumentKind};
 
 use jiff::civil::{Time, time};
 use jiff::tz::TimeZone;
@@ -189,6 +191,13 @@ pub struct Kitchen {
     pub nights: Vec<Night>,
     /// Away from the bench.
     pub away: Vec<Away>,
+    /// When a second pair of hands is there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub helpers: Vec<Helper>,
+    /// How often a kept culture is fed before it raises a dough, 0 to 3: none that stands in the room and is fed daily,
+    /// once or twice one from the fridge.
+    #[serde(skip_serializing_if = "is_none")]
+    pub culture_feeds: u32,
     /// How a starter is counted.
     pub counting: Counting,
     /// How fine the scale at hand weighs.
@@ -213,6 +222,9 @@ pub struct Kitchen {
     pub mixer_limit: Option<Grams>,
     /// What mixing warmed earlier doughs by.
     pub friction: Vec<FrictionReading>,
+    /// Instruments of the bench.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub instruments: Vec<Instrument>,
 }
 
 impl Default for Kitchen {
@@ -248,6 +260,8 @@ impl Default for Kitchen {
             wakes_for: Minutes(0.0),
             nights: Vec::new(),
             away: Vec::new(),
+            helpers: Vec::new(),
+            culture_feeds: 0,
             counting: Counting::default(),
             scale: Scale::default(),
             eggs: EggSize::default(),
@@ -260,8 +274,13 @@ impl Default for Kitchen {
             tub: None,
             mixer_limit: None,
             friction: Vec::new(),
+            instruments: Vec::new(),
         }
     }
+}
+
+fn is_none(n: &u32) -> bool {
+    *n == 0
 }
 
 const ROOM: Range = Range::of("The room temperature", 0.0, 45.0, "°C");
@@ -274,6 +293,7 @@ const OVEN_PREHEAT: Range = Range::of("Preheating", 1.0, 90.0, "min");
 const OVEN_RECOVERY: Range = Range::of("The oven's recovery", 1.0, 30.0, "min");
 const OVEN_HOTTEST: Range = Range::of("The dial's end", 150.0, 320.0, "°C");
 const OVEN_LEVELS: Range = Range::of("The trays at a time", 1.0, 4.0, "");
+const CULTURE_FEEDS: Range = Range::of("The feeds before a bake", 0.0, 3.0, "");
 const TUBS: Range = Range::of("The room for tubs", 1.0, 20.0, "");
 const BOWL: Range = Range::of("The bowl", 0.0, 10_000.0, "g");
 const ALTITUDE: Range = Range::of("Altitude", -430.0, 4500.0, "m");
@@ -315,6 +335,8 @@ impl Kitchen {
         OVEN_HOTTEST.check(&mut c, "oven_hottest", self.oven_hottest.0);
         BOWL.check(&mut c, "bowl", self.bowl.0);
         ALTITUDE.check(&mut c, "altitude", self.altitude);
+        instruments::check(&mut c, &self.instruments);
+        CULTURE_FEEDS.check(&mut c, "culture_feeds", f64::from(self.culture_feeds));
         OVEN_LEVELS.check(&mut c, "oven_levels", f64::from(self.oven_levels));
         check_speeds(&mut c, "mixer_speeds", &self.mixer_speeds);
         c.length("oven_name", "The oven's name", &self.oven_name, 40);
@@ -386,6 +408,7 @@ impl Kitchen {
             wakes_for: self.wakes_for,
             nights: self.nights.clone(),
             away: self.away.clone(),
+            helpers: self.helpers.clone(),
         }
     }
 

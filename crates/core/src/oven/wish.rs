@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::fault::Check;
 use crate::range::Range;
 use crate::units::{Celsius, Minutes};
-use crate::words::{Made, Vessel};
+use crate::words::{Air, Made, Vessel};
 
 /// What bread bakes at in a household oven.
 pub const OVEN: Range = Range::of("The oven temperature", 120.0, 300.0, "°C").or_fahrenheit();
@@ -97,6 +97,16 @@ pub struct OvenWish {
 }
 
 impl OvenWish {
+    /// What it wants of the oven's air.
+    pub fn air(&self) -> Air {
+        match self.vessel {
+            Vessel::Pot | Vessel::Lidded => Air::Lidded,
+            _ if self.covered.is_some() => Air::Lidded,
+            _ if self.steam => Air::Steamed,
+            _ => Air::Dry,
+        }
+    }
+
     /// On or in a vessel, with nothing else wanted.
     pub fn on(vessel: Vessel) -> OvenWish {
         OvenWish {

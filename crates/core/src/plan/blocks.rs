@@ -1,8 +1,9 @@
 //! Tasks of one dough as blocks: what has a fixed distance from each other moves together, and blocks are held to each
 //! other by waits that give.
 
-use super::problem::{Lane, STEP, Wanted};
+use super::problem::{Lane, STEP, TOGETHER, Wanted};
 use crate::day::{Moment, Point, StepKind, Task};
+use crate::words::Air;
 
 /// A wait that gives by less than this is as long as it is best, min.
 const STIFF: f64 = 10.0;
@@ -26,8 +27,17 @@ pub struct OvenUse {
     pub when: Use,
     /// Its setting, °C.
     pub dial: f64,
+    /// Its air.
+    pub air: Air,
     /// How many trays.
     pub trays: i32,
+}
+
+impl OvenUse {
+    /// Whether another bakes beside it: at its setting, in its air.
+    pub(super) fn shares(&self, other: &OvenUse) -> bool {
+        (self.dial - other.dial).abs() <= TOGETHER && self.air.suits(other.air)
+    }
 }
 
 /// Tasks that move together.
@@ -235,17 +245,18 @@ impl Blocks {
                 merge(&mut block.mixer, when);
             }
             if let Some(need) = task.needs.oven {
-                let (dial, trays) = (need.dial.0, need.trays as i32);
+                let (dial, air, trays) = (need.dial.0, need.air, need.trays as i32);
                 match block.oven.last_mut() {
                     Some(last)
                         if (last.dial - dial).abs() < 1.0
+                            && last.air == air
                             && from <= last.when.from + last.when.lasts
                             && last.when.from <= from =>
                     {
                         last.when.lasts = last.when.lasts.max(from + when.lasts - last.when.from);
                         last.trays = last.trays.max(trays);
                     }
-                    _ => block.oven.push(OvenUse { when, dial, trays }),
+                    _ => block.oven.push(OvenUse { when, dial, air, trays }),
                 }
             }
         }

@@ -5,6 +5,7 @@ mod answer;
 mod blocks;
 mod chance;
 mod choose;
+mod hands;
 mod model;
 mod otherwise;
 mod problem;
@@ -13,18 +14,20 @@ mod shopping;
 mod standing;
 mod terms;
 mod things;
+mod way_out;
 mod ways;
 mod wish;
 
 pub use answer::{Asked, DaysAnswer, DaysInput, DoughAnswer, KnownWays, OfferAnswer, PlannedStep, days};
 pub use chance::Chance;
 pub use choose::{Candidate, Choice, Offer, Search, choose};
+pub use hands::{Exception, Who};
 pub use otherwise::{Onward, Otherwise, ReplanInput, Replanned, replan};
 pub use problem::{Closed, Costs, Lane, LaneHold, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};
 pub use search::{quick, solve};
 pub use shopping::{Needed, shopping, shopping_of};
+pub use way_out::WayOut;
 pub use ways::{Doubtful, TakenLane, Way, WayKind, ways};
 pub use wish::{
-    DAYS_MAX, DOUGHS_MAX, DayPlan, EXCEPTIONS_MAX, Exception, Fixed, Pins, PlanDough, Taken, Told, ToldStep,
-    WantedAs,
+    DAYS_MAX, DOUGHS_MAX, DayPlan, EXCEPTIONS_MAX, Fixed, Pins, PlanDough, Taken, Told, ToldStep, WantedAs,
 };

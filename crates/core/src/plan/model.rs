@@ -5,7 +5,7 @@ use pumpkin_core::Solver;
 use pumpkin_core::variables::{AffineView, DomainId, Literal, TransformableVariable};
 
 use super::blocks::{Block, Blocks, Hold, Use};
-use super::problem::{Problem, STEP, TOGETHER};
+use super::problem::{Problem, STEP};
 use super::standing::RESET;
 use super::terms::{HEATS, KEEPS_HOT, NEAR_WISH, OFF_WISH, SPAN, SPARED, Terms, weights};
 
@@ -285,7 +285,7 @@ impl<'p> Model<'p> {
         }
         for (i, (lane, a, one)) in inside.iter().enumerate() {
             for (other_lane, b, other) in &inside[i + 1..] {
-                if lane == other_lane || (one.dial - other.dial).abs() <= TOGETHER {
+                if lane == other_lane || one.shares(other) {
                     continue;
                 }
                 // One is out, and the oven at the other's setting, before that one goes in.

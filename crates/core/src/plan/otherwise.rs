@@ -1,5 +1,5 @@
 //! It goes otherwise than planned: what has begun stays as it was, and the rest is planned again. Beside the plan as it
-//! stands there is what a baker would do with what rises now: into the fridge, somewhere cooler, on with it at once, or
+//! stands there is what a baker would do with what rises now: into the fridge, somewhere cooler or warmer, on with it at once, or
 //! knocked back; each worked out by the engines from now on.
 
 use jiff::Timestamp;
@@ -11,7 +11,7 @@ use super::answer::{DaysInput, KnownWays, OfferAnswer, PlannedStep, candidates, 
 use super::choose::{Candidate, Search, choose};
 use super::problem::{Closed, STEP};
 use super::ways::{COLD, COLD_GIVES, OTHER, TakenLane, Trial, Way, WayKind, in_parallel, plain_key, way};
-use super::wish::Taken;
+use super::wish::{Pins, Taken};
 use crate::day::{Lasts, StepKind};
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
@@ -153,7 +153,8 @@ pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, F
             if ready {
                 end_now(&mut all[0].lane, &wait.id, stood);
             } else {
-                all.extend(from_now(lane, wait, stood, kitchen, catalogue, *now));
+                let pins = plan.doughs[n].pins;
+                all.extend(from_now(lane, wait, stood, (kitchen, pins), catalogue, *now));
             }
         }
         c.ways = all;
@@ -228,7 +229,7 @@ fn from_now(
     lane: &TakenLane,
     wait: &PlannedStep,
     stood: f64,
-    kitchen: &Kitchen,
+    (kitchen, pins): (&Kitchen, Pins),
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Way> {
@@ -264,7 +265,7 @@ fn from_now(
         (w.place, w.stays) = (Some(to), stays);
         Some(f)
     };
-    for hours in std::iter::once(HELD).chain(COLD) {
+    for hours in std::iter::once(HELD).chain(COLD).filter(|_| !pins.no_fridge) {
         let minutes = |h: f64| Minutes(stood + 60.0 * h);
         let gives = COLD_GIVES.min(0.5 * hours);
         let lasts = Lasts::between(minutes(hours - gives), minutes(hours), minutes(hours + gives));
@@ -282,17 +283,12 @@ fn from_now(
     }
     let room = ("the room".to_owned(), kitchen.room);
     let places = kitchen.places.iter().map(|p| (p.name.clone(), p.really()));
-    for (name, t) in std::iter::once(room).chain(places).filter(|(_, t)| place.0 - t.0 >= OTHER) {
+    let elsewhere = |t: &Celsius| (place.0 - t.0).abs() >= OTHER && !pins.place;
+    for (name, t) in std::iter::once(room).chain(places).filter(|(_, t)| elsewhere(t)) {
         if let Some(f) = moved(t, None) {
+            let kind = if t < place { WayKind::CoolerNow } else { WayKind::WarmerNow };
             let says = format!("the {what} to {name} now, {:.0} °C", t.0);
-            trials.push(trial(
-                format!("to-{}", plain_key(&name, t)),
-                WayKind::CoolerNow,
-                says,
-                f,
-                OUT_OF_TURN,
-                None,
-            ));
+            trials.push(trial(format!("to-{}", plain_key(&name, t)), kind, says, f, OUT_OF_TURN, None));
         }
     }
     if *id == "bulk" && !lane.formula.rise.second.rises() {
@@ -311,13 +307,18 @@ fn from_now(
             Some(("bulk", at_once(stood))),
         ));
     }
-    let read = |t: Trial| way_of(t, kitchen, catalogue, now);
+    let read = |t: Trial| way_of(t, (kitchen, pins), catalogue, now);
     in_parallel(trials, &read).into_iter().flatten().collect()
 }
 
-fn way_of(trial: Trial, kitchen: &Kitchen, catalogue: &Catalogue, now: Timestamp) -> Option<Way> {
+fn way_of(
+    trial: Trial,
+    (kitchen, pins): (&Kitchen, Pins),
+    catalogue: &Catalogue,
+    now: Timestamp,
+) -> Option<Way> {
     let s = read_to_plan(&trial.formula, kitchen, catalogue, now).ok()?;
-    way(trial, &s, kitchen)
+    way(trial, &s, kitchen, pins)
 }
 
 fn wish<'f>(formula: &'f mut Formula, id: &str) -> &'f mut RiseWish {

@@ -1,7 +1,7 @@
 //! What stands in a plan already, step by step, and what is left for one more dough.
 
 use super::blocks::{Block, Blocks, Hold, OvenUse};
-use super::problem::{Problem, STEP, TOGETHER};
+use super::problem::{Problem, STEP};
 use super::terms::KEEPS_HOT;
 
 /// Steps between two settings of one oven.
@@ -78,7 +78,7 @@ impl<'p> Standing<'p> {
                 free(&self.trays[of.oven], from, to, o.trays.min(room), room)
                     && self.baking.iter().filter(|(l, _)| *l != lane && self.oven_of(*l) == of.oven).all(
                         |(_, b)| {
-                            (b.dial - o.dial).abs() <= TOGETHER
+                            b.shares(&o)
                                 || to + RESET <= b.when.from
                                 || b.when.from + b.when.lasts + RESET <= from
                         },

@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use super::problem::LaneHold;
 use super::things::holds;
+use super::way_out::{WayOut, way_out};
 use super::wish::Pins;
 use crate::choice::choice;
 use crate::day::{Lasts, Task};
@@ -45,6 +46,8 @@ choice! {
         FridgeNow = "fridge-now", "into the fridge now";
         /// What rises now, somewhere cooler.
         CoolerNow = "cooler-now", "somewhere cooler now";
+        /// What rises now, somewhere warmer.
+        WarmerNow = "warmer-now", "somewhere warmer now";
         /// What rises now, worked on at once.
         AtOnce = "at-once", "at once";
         /// What rises now, knocked back, to rise again.
@@ -59,6 +62,9 @@ pub struct Doubtful {
     pub id: String,
     /// The standard deviation of the logarithm of its length.
     pub sigma: f64,
+    /// What can still be done with it.
+    #[serde(flatten)]
+    pub way_out: WayOut,
 }
 
 /// One way to make a dough.
@@ -157,7 +163,7 @@ pub fn ways(
     let tried = |trial: Trial| {
         let s = read(&trial.formula)?;
         let accepted = s.stops.is_empty() && s.slips.iter().all(|slip| known.contains(slip.code));
-        accepted.then(|| way(trial, &s, kitchen))?
+        accepted.then(|| way(trial, &s, kitchen, pins))?
     };
     let trials = trials(formula, &written, pins, kitchen, catalogue);
     let as_written = Trial {
@@ -168,7 +174,7 @@ pub fn ways(
         cost: 0,
         stands: None,
     };
-    let mut all: Vec<Way> = way(as_written, &written, kitchen).into_iter().collect();
+    let mut all: Vec<Way> = way(as_written, &written, kitchen, pins).into_iter().collect();
     all.extend(in_parallel(trials, &tried).into_iter().flatten());
     all
 }
@@ -361,9 +367,13 @@ fn with_yeast(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<For
 }
 
 /// A way as it was read; `None` where the wait that goes by the clock is not there.
-pub(super) fn way(trial: Trial, s: &Stations, kitchen: &Kitchen) -> Option<Way> {
+pub(super) fn way(trial: Trial, s: &Stations, kitchen: &Kitchen, pins: Pins) -> Option<Way> {
     let Trial { key, kind, changes, formula, cost, stands } = trial;
-    let sure = |id: &str, f: &Forecast| Doubtful { id: id.into(), sigma: sigma(f.early, f.late) };
+    let sure = |id: &str, f: &Forecast| Doubtful {
+        id: id.into(),
+        sigma: sigma(f.early, f.late),
+        way_out: way_out(s, id, kitchen, pins),
+    };
     let rises = [("bulk", &s.rise.bulk), ("second", &s.rise.second), ("proof", &s.rise.proof)];
     let doubtful = rises.iter().filter_map(|(id, f)| Some(sure(id, f.as_ref()?))).collect();
     let swells = rises.iter().filter_map(|(id, f)| Some(swell(id, f.as_ref()?))).collect();

@@ -1,19 +1,19 @@
 //! What a baker asks of some days: which doughs, when each is wanted, and what may not be changed.
 
 use jiff::Timestamp;
-use jiff::civil::{Date, DateTime, Time};
+use jiff::civil::{Date, DateTime};
 use jiff::tz::TimeZone;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::answer::PlannedStep;
+use super::hands::{AtBench, Exception, Who};
 use super::problem::{Closed, Problem, STEP, Wanted};
 use super::things::rooms;
 use super::ways::TakenLane;
 use crate::choice::choice;
 use crate::fault::{Check, Fault, Faults};
-use crate::kitchen::{Kitchen, covers};
-use crate::units::Minutes;
+use crate::kitchen::Kitchen;
 
 choice! {
     /// How a wished time is meant.
@@ -74,29 +74,6 @@ pub struct Fixed {
     /// What it is called, for the list of what is set.
     #[serde(default)]
     pub title: String,
-}
-
-/// Hours of one date in which the baker is not at the bench, beside those of the week.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-pub struct Exception {
-    /// The date.
-    #[schemars(with = "String")]
-    pub on: Date,
-    /// From when.
-    #[schemars(with = "String")]
-    pub from: Time,
-    /// To when; after midnight where it is before the beginning.
-    #[schemars(with = "String")]
-    pub to: Time,
-    /// Whether the baker is at home then, whatever the week says; away otherwise.
-    #[serde(default)]
-    pub at_home: bool,
-    /// Whether a second pair of hands is there then, beside the baker or instead.
-    #[serde(default, skip_serializing_if = "is_not")]
-    pub helped: bool,
-    /// What it is, at most 40 characters.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub name: String,
 }
 
 /// Days that are planned together.
@@ -167,10 +144,6 @@ pub struct ToldStep {
     /// When it was to be.
     #[schemars(with = "String")]
     pub at: Timestamp,
-}
-
-fn is_not(x: &bool) -> bool {
-    !*x
 }
 
 fn one() -> u32 {
@@ -268,63 +241,17 @@ impl DayPlan {
 
     /// The hours without hands, by the kitchen's week and what is otherwise.
     pub fn closed(&self, kitchen: &Kitchen, zone: &TimeZone) -> Vec<Closed> {
-        let hours = kitchen.hours();
-        let begins = self.begins(zone);
-        let spares = |m: Minutes| (m.0 / STEP).floor() as i32;
-        let mut all: Vec<Closed> = Vec::new();
-        for n in 0..self.length(zone) {
-            let seconds = (f64::from(n) * STEP * 60.0) as i64;
-            let Ok(at) = begins.checked_add(jiff::SignedDuration::from_secs(seconds)) else { break };
-            let z = at.to_zoned_datetime(zone.clone());
-            let at = z.datetime();
-            if self.exceptions.iter().any(|e| e.helped && e.holds(&at)) {
-                // Somebody else is there.
-                continue;
-            }
-            let otherwise = self.exceptions.iter().rev().find(|e| !e.helped && e.holds(&at));
-            let shut = match otherwise {
-                Some(e) if e.at_home => None,
-                Some(_) => Some((0, false)),
-                None if hours.asleep(&z) => Some((spares(hours.wakes_for), true)),
-                None => hours.away(&z).map(|a| (spares(a.spares), false)),
-            };
-            match (shut, all.last_mut()) {
-                (Some((s, sleep)), Some(last)) if last.to == n && last.sleep == sleep && last.spares == s => {
-                    last.to = n + 1;
-                }
-                (Some((spares, sleep)), _) => {
-                    all.push(Closed { from: n, to: n + 1, spares, sleep, certain: false })
-                }
-                (None, _) => {}
-            }
-        }
-        all
+        self.at_bench(kitchen, zone).closed()
     }
 
-    /// The steps in which only one of two pairs of hands is there: the baker's, or the other.
-    fn one_less(&self, kitchen: &Kitchen, zone: &TimeZone) -> Vec<(i32, i32)> {
-        let baker = DayPlan {
-            exceptions: self.exceptions.iter().filter(|e| !e.helped).cloned().collect(),
-            ..self.clone()
-        };
-        let away = baker.closed(kitchen, zone);
-        let begins = self.begins(zone);
-        let mut all: Vec<(i32, i32)> = Vec::new();
-        for n in 0..self.length(zone) {
-            let seconds = (f64::from(n) * STEP * 60.0) as i64;
-            let Ok(at) = begins.checked_add(jiff::SignedDuration::from_secs(seconds)) else { break };
-            let at = at.to_zoned_datetime(zone.clone()).datetime();
-            let helped = self.exceptions.iter().any(|e| e.helped && e.holds(&at));
-            let baker = !away.iter().any(|c| (c.from..c.to).contains(&n));
-            if helped && baker {
-                continue;
-            }
-            match all.last_mut() {
-                Some(last) if last.1 == n => last.1 = n + 1,
-                _ => all.push((n, n + 1)),
-            }
+    fn at_bench<'a>(&'a self, kitchen: &Kitchen, zone: &'a TimeZone) -> AtBench<'a> {
+        AtBench {
+            hours: kitchen.hours(),
+            exceptions: &self.exceptions,
+            begins: self.begins(zone),
+            length: self.length(zone),
+            zone,
         }
-        all
     }
 
     /// The wish of a dough, in steps.
@@ -341,7 +268,7 @@ impl DayPlan {
     pub fn problem(&self, kitchen: &Kitchen, now: Timestamp) -> Problem {
         let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
         let since = minutes_between(self.begins(&zone), now).unwrap_or(0.0);
-        let helped = self.exceptions.iter().any(|e| e.helped);
+        let helped = self.exceptions.iter().any(|e| e.who == Who::Helped) || !kitchen.helpers.is_empty();
         let mut ovens = vec![kitchen.oven_levels as i32];
         ovens.extend(kitchen.ovens.iter().map(|o| o.levels as i32));
         Problem {
@@ -350,18 +277,15 @@ impl DayPlan {
             lanes: Vec::new(),
             closed: self.closed(kitchen, &zone),
             hands: if helped { 2 } else { self.hands as i32 },
-            one_less: if helped && self.hands < 2 { self.one_less(kitchen, &zone) } else { Vec::new() },
+            one_less: if helped && self.hands < 2 {
+                self.at_bench(kitchen, &zone).one_less()
+            } else {
+                Vec::new()
+            },
             ovens,
             oven_taken: Vec::new(),
             things: rooms(kitchen),
         }
-    }
-}
-
-impl Exception {
-    fn holds(&self, at: &DateTime) -> bool {
-        let (date, t) = (at.date(), at.time());
-        covers((self.from, self.to), t, date == self.on, date.yesterday().is_ok_and(|d| d == self.on))
     }
 }
 
@@ -376,7 +300,8 @@ fn minutes_between(from: Timestamp, to: Timestamp) -> Option<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::kitchen::{Away, Weekday};
+    use crate::kitchen::{Away, Helper, Weekday};
+    use crate::units::Minutes;
     use jiff::civil::{date, time};
 
     /// 2026-11-27 is a Friday.
@@ -407,8 +332,7 @@ mod tests {
             on: plan.from,
             from: time(8, 0, 0, 0),
             to: time(14, 0, 0, 0),
-            at_home: true,
-            helped: false,
+            who: Who::Home,
             name: String::new(),
         };
         let plan = DayPlan { exceptions: vec![home], ..plan };
@@ -424,8 +348,7 @@ mod tests {
             on: plan.from,
             from: time(12, 0, 0, 0),
             to: time(15, 0, 0, 0),
-            at_home: false,
-            helped: true,
+            who: Who::Helped,
             name: "Neighbour".into(),
         };
         let plan = DayPlan { exceptions: vec![comes], ..plan };
@@ -439,6 +362,37 @@ mod tests {
         // Two from when the baker is back at one, to three.
         let two = |n: i32| !problem.one_less.iter().any(|(a, b)| (*a..*b).contains(&n));
         assert!(!two(150) && two(156) && two(179) && !two(180), "{:?}", problem.one_less);
+    }
+
+    /// Somebody comes every Friday from three to six, but for one.
+    #[test]
+    fn a_second_pair_of_hands_comes_by_the_week() {
+        let comes = Helper {
+            name: "The children".into(),
+            days: vec![Weekday::Friday],
+            from: time(15, 0, 0, 0),
+            to: time(18, 0, 0, 0),
+        };
+        let kitchen = Kitchen { helpers: vec![comes], ..kitchen() };
+        let zone = kitchen.zone().unwrap();
+        let plan = DayPlan::beginning(date(2026, 11, 27));
+        let two = |plan: &DayPlan, n: i32| {
+            let p = plan.problem(&kitchen, plan.begins(&zone));
+            assert_eq!(p.hands, 2);
+            !p.one_less.iter().any(|(a, b)| (*a..*b).contains(&n))
+        };
+        assert!(!two(&plan, 179) && two(&plan, 180) && two(&plan, 215) && !two(&plan, 216));
+        assert!(!two(&plan, 288 + 190), "not on Saturday");
+        let not_now = Exception {
+            on: plan.from,
+            from: time(15, 0, 0, 0),
+            to: time(17, 0, 0, 0),
+            who: Who::Unhelped,
+            name: String::new(),
+        };
+        let plan = DayPlan { exceptions: vec![not_now], ..plan };
+        assert!(!two(&plan, 180) && two(&plan, 204));
+        assert!(plan.closed(&kitchen, &zone).iter().any(|c| (c.from, c.to) == (108, 156)), "work is as ever");
     }
 
     /// In Paris the clocks go back in the night to 25 October 2026: that night has an hour more.

@@ -12,6 +12,7 @@ use super::weigh::{amounts_in, keep_amount, weigh_line};
 use crate::fault::{Fault, Faults};
 use crate::pantry::{Catalogue, Group, Ingredient, Measures};
 use crate::reader::arrange::{CONTAINERS, amount_first, bare, things};
+use crate::reader::either::{first_of_two, without_alternative, without_slashed};
 use crate::reader::heading::{Opens, bracketed_stage, heading};
 use crate::reader::left_over::left_over;
 use crate::reader::method::read_method;
@@ -19,7 +20,8 @@ use crate::reader::name::Names;
 use crate::reader::parts::parts_of;
 use crate::reader::purpose::{more_besides, own_stage, unknown_purpose};
 use crate::reader::quantity::{Amount, amount, begins_with_amount, further, smaller};
-use crate::reader::step::is_step;
+use crate::reader::step::{is_sentences, is_step};
+use crate::reader::told::{Told, put_in, told};
 use crate::units::Grams;
 use crate::words::Stage;
 
@@ -131,7 +133,7 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
         }
         // What is longer than any line of a recipe is looked at no further.
         let body = bare(clipped(text));
-        if !is_step(&body, &names) && heading(&body).is_none_or(|_| begins_with_amount(&body)) {
+        if !is_a_step(text, &body, &names) && heading(&body).is_none_or(|_| begins_with_amount(&body)) {
             let parts = things(&amount_first(&body), &names);
             let several = parts.len() > 1;
             for part in parts {
@@ -153,13 +155,26 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
         }
         lines.push(line);
     }
+    // Where no line is an ingredient's, its sentences may name them.
+    if !lines.iter().any(is_weighed) {
+        let of = |t: Told| read_line(&t.text, t.stage, &names, catalogue, input.measures);
+        put_in(
+            &mut lines,
+            told(&input.text, &names, catalogue).into_iter().map(of).filter(is_weighed).collect(),
+        );
+    }
     into_the_bath(&mut lines);
     let title = title(&mut lines);
     let method = read_method(&method_of(&lines).join("\n"));
-    let weighed = lines.iter().any(|l| l.kind == LineKind::Ingredient && l.grams.is_some());
-    let proposal =
-        weighed.then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
+    let proposal = lines
+        .iter()
+        .any(is_weighed)
+        .then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
     Ok(ReadOutput { method, proposal, title, lines })
+}
+
+fn is_weighed(line: &ReadLine) -> bool {
+    line.kind == LineKind::Ingredient && line.grams.is_some()
 }
 
 /// More soda than any dough has, g.
@@ -268,6 +283,11 @@ fn more_besides_it(line: &mut ReadLine, catalogue: &Catalogue) -> Option<ReadLin
     })
 }
 
+/// Whether a line is a step; of one that is longer than it is looked at, whether it is sentences.
+fn is_a_step(text: &str, body: &str, names: &Names) -> bool {
+    is_step(body, names) || clipped(text).len() < text.len() && is_sentences(text)
+}
+
 fn clipped(text: &str) -> &str {
     let end = text.char_indices().nth(LINE_MAX).map_or(text.len(), |(i, _)| i);
     &text[..end]
@@ -302,7 +322,7 @@ pub(super) fn unread(text: &str, stage: Stage) -> ReadLine {
 fn read_line(text: &str, stage: Stage, names: &Names, catalogue: &Catalogue, measures: Measures) -> ReadLine {
     let mut line = unread(text, stage);
     let plain = bare(clipped(text));
-    if is_step(&plain, names) {
+    if is_a_step(text, &plain, names) {
         line.kind = LineKind::Method;
         return line;
     }
@@ -410,39 +430,6 @@ pub(super) fn without_container(rest: &str) -> &str {
     }
     let after = text[word.len()..].trim_start();
     after.strip_prefix("of ").unwrap_or(after)
-}
-
-/// The name without the same amount said again: `/375 g all-purpose flour`.
-fn without_slashed(rest: &str) -> &str {
-    let Some(mut after) = rest.trim_start().strip_prefix('/') else { return rest };
-    after = after.trim_start();
-    let mut name = after;
-    match amount.parse_next(&mut name) {
-        Ok(_) => name,
-        Err(_) => after,
-    }
-}
-
-/// Of “butter or margarine” the first; of “white or brown sugar”, whose first is no name by itself, all of it
-/// with a doubt.
-fn first_of_two<'a>(name: &'a str, names: &Names) -> (&'a str, Option<String>) {
-    let plain = name.split(['(', ',', ';']).next().unwrap_or(name);
-    let Some(at) = plain.find(" or ") else { return (name, None) };
-    let (first, other) = (&plain[..at], &plain[at + 4..]);
-    if names.find(other).candidates.is_empty() {
-        return (name, None);
-    }
-    match names.find(first).candidates.is_empty() {
-        false => (first, None),
-        true => (name, Some(format!("It says “{}”. Which is meant?", plain.trim()))),
-    }
-}
-
-/// The name without what would do as well: “fresh yeast or 1 sachet instant yeast”.
-fn without_alternative(name: &str) -> &str {
-    name.match_indices(" or ")
-        .find(|(at, or)| begins_with_amount(&name[at + or.len()..]))
-        .map_or(name, |(at, _)| name[..at].trim_end_matches([',', ' ']))
 }
 
 /// Whether a line without an amount is a sentence about something else, though it names an ingredient.

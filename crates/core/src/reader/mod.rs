@@ -8,6 +8,7 @@
 
 mod arrange;
 mod doubt;
+mod either;
 mod heading;
 mod lead_in;
 mod left_over;
@@ -20,6 +21,7 @@ mod purpose;
 mod quantity;
 mod spoken;
 mod step;
+mod told;
 mod unit;
 mod weigh;
 

@@ -113,7 +113,7 @@ fn put_in_alone(text: &str) -> &str {
 const A_SENTENCE: usize = 9;
 
 /// Whether a line is one or more whole sentences: “Pipe crosses over the buns. Bake for 20 minutes at 200C.”
-fn is_sentences(text: &str) -> bool {
+pub(super) fn is_sentences(text: &str) -> bool {
     let many = text.split_whitespace().count();
     let parted = text.match_indices(". ").any(|(i, _)| {
         let next = text[i + 2..].chars().next();

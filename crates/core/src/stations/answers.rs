@@ -87,6 +87,8 @@ pub struct Ahead {
     pub place: Celsius,
     /// How long it stands: as wished, or until it is ripe.
     pub time: Minutes,
+    /// Whether its liquid is poured over it boiling.
+    pub hot: bool,
     /// When it is ripe, for what ferments there.
     pub ripening: Option<Ripening>,
 }

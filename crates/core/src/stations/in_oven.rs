@@ -42,7 +42,12 @@ impl InKitchen<'_> {
         let bake = found.bake;
         let (trays, levels) = self.loads(found);
         let batches = trays.div_ceil(levels);
-        let need = OvenNeed { dial: bake.dial, trays: trays.min(levels), preheat: bake.preheat };
+        let need = OvenNeed {
+            dial: bake.dial,
+            air: self.formula.oven.air(),
+            trays: trays.min(levels),
+            preheat: bake.preheat,
+        };
         let beside = self.together(found);
         let with: Vec<String> = beside.iter().map(|n| self.formula.makeups[*n].name()).collect();
         let down = match (self.formula.oven.hot_start, self.heated(bake)) {
@@ -148,6 +153,7 @@ impl InKitchen<'_> {
         }
         let need = OvenNeed {
             dial: to,
+            air: answer.oven.air(),
             trays: trays_of(&answer.work).min(self.kitchen.oven_levels),
             preheat: answer.bake.preheat,
         };

@@ -55,14 +55,16 @@ impl<'a> InKitchen<'a> {
                 let place = self.place_of(stage);
                 let ripening =
                     if stage == Stage::OldDough { None } else { self.ripening(stage, &self.stands(stage))? };
-                let wished = self.formula.stage_plan(stage).hours.or(stage.usual_hours().map(Hours));
+                let hot = self.is_poured_hot(stage);
+                let usual = if hot { Some(Stage::HOT_SOAKER_HOURS) } else { stage.usual_hours() };
+                let wished = self.formula.stage_plan(stage).hours.or(usual.map(Hours));
                 let time = match (wished, &ripening) {
                     (Some(hours), _) => hours.into(),
                     (None, Some(r)) => r.time,
                     (None, None) => Minutes(0.0),
                 };
                 let grams = self.lines(stage).map(|(g, _)| g).sum();
-                Ok(Ahead { stage, grams, place, time, ripening })
+                Ok(Ahead { stage, grams, place, time, hot, ripening })
             })
             .collect()
     }
@@ -108,7 +110,7 @@ impl<'a> InKitchen<'a> {
     }
 
     /// Where a stage made ahead stands, with the night of a room.
-    fn stands(&self, stage: Stage) -> Place {
+    pub(super) fn stands(&self, stage: Stage) -> Place {
         let place = self.place_of(stage);
         let in_the_room = self.formula.stage_plan(stage).place.is_none()
             && !(stage.is_preferment() && self.formula.rise.levain_place.is_some());

@@ -62,7 +62,9 @@ impl InKitchen<'_> {
         let mut input = part.bake_input(rise, &shape, trays);
         let own = self.named("oven", bake(&input))?;
         let near = (own.temperature - main.temperature).0.abs() <= TOGETHER;
-        let shares = !bakes_alone(formula.oven.vessel) && !bakes_alone(self.formula.oven.vessel);
+        let shares = !bakes_alone(formula.oven.vessel)
+            && !bakes_alone(self.formula.oven.vessel)
+            && formula.oven.air().suits(self.formula.oven.air());
         input.oven.temperature = Some(main.temperature);
         let shared = self.named("oven", bake(&input))?;
         let together = shares && (near || shared.comes_out_well());

@@ -1,5 +1,6 @@
 //! One formula in one household, read at all six stations.
 
+mod ahead;
 mod answers;
 mod failing;
 mod in_kitchen;

@@ -5,7 +5,7 @@ use super::pieces::PieceWork;
 use super::{Ahead, InKitchen, Liquid, MakeUpAnswer};
 use crate::day::{Doubt, LaidOut, Lasts, Moment, Moves, StepKind, Task, Tasks, lay, lead_up};
 use crate::finish::{FinishStep, When};
-use crate::formula::{Formula, builds};
+use crate::formula::Formula;
 use crate::mix::{MixOutput, PhaseKind, WaterAction, WaterAnswer, WaterAnswers};
 use crate::oven::BakeOutput;
 use crate::rise::{Forecast, RiseOutput, RiseWish};
@@ -13,8 +13,6 @@ use crate::shape::ShapeOutput;
 use crate::units::{Celsius, Grams, Minutes, shown};
 use crate::words::{Handling, Stage, Style, Vessel, WaterSchool};
 
-/// Minutes to set a preferment, a soaker or a scald.
-const SETTING: f64 = 5.0;
 /// Minutes that it takes to knock a dough down or fold it between its rises.
 const BETWEEN: f64 = 2.0;
 /// Minutes that loading the oven takes.
@@ -229,83 +227,6 @@ impl InKitchen<'_> {
             None => chain.into_iter().for_each(|(task, _)| day.then(task)),
         }
     }
-
-    /// What stands longest is set first; the others so that all are ready together.
-    fn tasks_ahead(&self, day: &mut Tasks, ahead: &[Ahead]) {
-        let builds = builds(self.formula, self.catalogue);
-        let own_builds = |a: &Ahead| if a.stage == Stage::Preferment { builds.as_slice() } else { &[] };
-        let lead = |a: &Ahead| (SETTING + a.time.0) * own_builds(a).len().max(1) as f64;
-        let standing: Vec<&Ahead> = ahead.iter().filter(|a| a.time.0 > 0.0).collect();
-        let Some(first) = standing.iter().max_by(|a, b| lead(a).total_cmp(&lead(b))).copied() else { return };
-        let parts = |a: &Ahead| -> Vec<(String, String, String)> {
-            let name = a.stage.name().to_lowercase();
-            let built = own_builds(a);
-            if built.is_empty() {
-                let what: Vec<String> = self
-                    .lines(a.stage)
-                    .filter(|(g, _)| g.0 > 0.0)
-                    .map(|(g, i)| format!("{} g {}", shown::grams(g), i.name.to_lowercase()))
-                    .collect();
-                return vec![(
-                    format!("ahead.{}", a.stage.key()),
-                    format!("Set the {name}"),
-                    format!("{}. {}", what.join(", "), setting(a.stage)),
-                )];
-            }
-            let g = shown::grams;
-            let last = built.len();
-            built
-                .iter()
-                .map(|b| {
-                    let from = if b.number == 1 { "ripe culture" } else { "of the build before" };
-                    let what =
-                        format!("{} g {from}, {} g flour, {} g water.", g(b.culture), g(b.flour), g(b.water));
-                    let (title, more) = if b.number as usize == last {
-                        let keep = self.formula.levain.keep;
-                        let kept = if keep.0 > 0.0 {
-                            format!(" {} g of it are kept for the next bake.", g(keep))
-                        } else {
-                            String::new()
-                        };
-                        (format!("Set the {name}"), format!(" {}{kept}", setting(a.stage)))
-                    } else {
-                        (format!("Feed, build {} of {last}", b.number), String::new())
-                    };
-                    (format!("ahead.{}.{}", a.stage.key(), b.number), title, format!("{what}{more}"))
-                })
-                .collect()
-        };
-        let stands = |a: &Ahead, n: usize, of: usize, id: &str| {
-            let title = format!("The {} stands", a.stage.name().to_lowercase());
-            let title = if n + 1 < of { format!("{title}, build {}", n + 1) } else { title };
-            Task::wait(format!("{id}.stands"), StepKind::Levain, title, a.lasts())
-                .says(ready_sign(a))
-                .stands_at(a.place)
-        };
-        let set = |(id, title, what): (String, String, String)| {
-            Task::deed(id, StepKind::Levain, title, SETTING).says(what)
-        };
-        let longest = parts(first);
-        let builds = longest.len();
-        for (n, part) in longest.into_iter().enumerate() {
-            let wait = stands(first, n, builds, &part.0);
-            day.then(set(part));
-            day.then(wait);
-        }
-        let ready = day.end();
-        for a in standing.into_iter().filter(|a| !std::ptr::eq(*a, first)) {
-            let mut before = lead(a);
-            let builds = parts(a);
-            let last = builds.len();
-            for (n, part) in builds.into_iter().enumerate() {
-                let (at, id) = (ready.later(-before), part.0.clone());
-                let wait = stands(a, n, last, &id);
-                day.beside(set(part), at, Moves::within(SETTING, 0.0));
-                day.alongside(wait, Moment::end(&id));
-                before -= SETTING + a.time.0;
-            }
-        }
-    }
 }
 
 /// The finish of the main pieces, or of a further make-up, which has a name.
@@ -369,23 +290,6 @@ fn moves(day: &mut Tasks, rise: &str, plan: &RiseWish, room: Celsius, lasts: f64
 }
 
 /// How a stage that is made ahead is set.
-fn setting(stage: Stage) -> &'static str {
-    match stage {
-        Stage::Soaker => "Pour the liquid over, stir and cover.",
-        Stage::Scald => "Cook flour and liquid, stirring, until it is thick and clear; cover, let it cool.",
-        Stage::OldDough => "Tear it up.",
-        _ => "Stir until no dry flour is left; cover.",
-    }
-}
-
-fn ready_sign(a: &Ahead) -> &'static str {
-    match a.stage {
-        Stage::Soaker => "Ready when it has drunk its liquid.",
-        Stage::Scald => "Ready when it is no warmer than the hand.",
-        _ => "Ripe when it is domed and full of bubbles, just before it sinks.",
-    }
-}
-
 pub(super) fn doubt(ahead: &[Ahead], rise: &RiseOutput, bake: &BakeOutput) -> Doubt {
     let forecasts = [&rise.bulk, &rise.second, &rise.proof].into_iter().flatten();
     let (mut early, mut late) = (bake.time - bake.early, bake.late - bake.time);

@@ -1,6 +1,7 @@
 //! The words of the trade: choices that everything else speaks in, each with its plain properties. They know
 //! of nothing above them: no formula, no kitchen, no engine.
 
+mod air;
 mod counting;
 mod handling;
 mod kind;
@@ -12,6 +13,7 @@ mod style;
 mod vessel;
 mod yeast;
 
+pub use air::Air;
 pub use counting::Counting;
 pub use handling::{GENTLY_KEEPS, Handling};
 pub use kind::Kind;

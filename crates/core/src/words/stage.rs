@@ -60,6 +60,10 @@ impl Stage {
         self < Stage::Dough
     }
 
+    /// How long a soaker stands whose liquid is poured over it boiling, in hours: until it is no warmer than the hand
+    /// (common practice, no source).
+    pub const HOT_SOAKER_HOURS: f64 = 1.5;
+
     /// How long it stands when nothing else is said, for what does not ferment, in hours
     /// (common practice, no source). Preferments stand until they are ripe.
     pub fn usual_hours(self) -> Option<f64> {

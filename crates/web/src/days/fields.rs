@@ -4,7 +4,7 @@ use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::absences;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::plan::{
-    DAYS_MAX, DayPlan, EXCEPTIONS_MAX, Exception, Fixed, Pins, PlanDough, Told, WantedAs,
+    DAYS_MAX, DayPlan, EXCEPTIONS_MAX, Exception, Fixed, Pins, PlanDough, Told, WantedAs, Who,
 };
 use jiff::civil::Date;
 
@@ -47,8 +47,7 @@ pub fn fill(plan: &DayPlan, kitchen: &Kitchen, today: Date) -> Form {
         form.set(format!("exceptions.{n}.on.day"), e.on.to_string());
         form.set(format!("exceptions.{n}.from"), notation.time(e.from));
         form.set(format!("exceptions.{n}.to"), notation.time(e.to));
-        form.set(format!("exceptions.{n}.at_home"), tick(e.at_home));
-        form.set(format!("exceptions.{n}.helped"), tick(e.helped));
+        form.set(format!("exceptions.{n}.who"), e.who.key());
         form.set(format!("exceptions.{n}.name"), &e.name);
     }
     form
@@ -86,12 +85,15 @@ pub fn read(form: &Form, today: Date) -> Result<DayPlan, Faults> {
                     })
                 };
                 let (from_time, to) = (time("from"), time("to"));
+                let who = match r.text(&at("who")).is_empty() {
+                    true => Who::Away,
+                    false => r.choice(&at("who"), Who::from_key, Who::Away),
+                };
                 Exception {
                     on: day(&mut r, &at("on.day"), from),
                     from: from_time,
                     to,
-                    at_home: form.ticked(&at("at_home")),
-                    helped: form.ticked(&at("helped")),
+                    who,
                     name: r.text(&at("name")).trim().chars().take(40).collect(),
                 }
             })
@@ -220,13 +222,12 @@ mod tests {
                     .collect(),
             });
         let exception =
-            (0i8..3, 0i8..24, 0i8..24, any::<bool>()).prop_map(|(d, from, to, at_home)| Exception {
+            (0i8..3, 0i8..24, 0i8..24, select(&Who::ALL[..])).prop_map(|(d, from, to, who)| Exception {
                 on: date(2026, 11, 27 + d),
                 from: jiff::civil::time(from, 15, 0, 0),
                 to: jiff::civil::time(to, 45, 0, 0),
-                at_home,
-                helped: !at_home && from > 12,
-                name: if at_home { String::new() } else { "Choir".into() },
+                who,
+                name: if who == Who::Home { String::new() } else { "Choir".into() },
             });
         (1u32..5, 1u32..3, prop::collection::vec(dough, 0..5), prop::collection::vec(exception, 0..4))
             .prop_map(|(days, hands, doughs, exceptions)| DayPlan {

@@ -15,7 +15,7 @@ use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::Formula;
 use cerealis_core::plan::{DayPlan, DaysInput, Otherwise, ReplanInput, Replanned, Taken, replan};
 
-use cerealis_store::{FormulaId, Revision, Store, StoreError};
+use cerealis_store::{BakeId, FormulaId, Revision, Store, StoreError};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
@@ -24,8 +24,10 @@ use crate::download::as_file;
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
+use crate::live::{Live, Said};
 use crate::notation;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use crate::show::clock;
 use calendar::Calendar;
 use fields::{at_their_rows, fill, press as press_row, read, with_absences};
@@ -112,13 +114,14 @@ pub async fn searched(
 }
 
 /// Ends the search.
-pub async fn stop(planner: web::Data<Planner>) -> HttpResponse {
+pub async fn stop(_baker: Baker, planner: web::Data<Planner>) -> HttpResponse {
     planner.stop();
     HttpResponse::NoContent().finish()
 }
 
 /// What a plan would be with something moved, while it is moved: its picture and what it comes to.
 pub async fn tried(
+    _baker: Baker,
     store: web::Data<Store>,
     planner: web::Data<Planner>,
     posted: Posted,
@@ -164,17 +167,28 @@ pub async fn tried(
 /// How a press came out.
 enum Outcome {
     Shown(StatusCode, Box<DaysPage>),
-    Saved,
+    /// With the bakes that go by it from now on.
+    Saved(Vec<BakeId>),
 }
 
 /// Plans what is asked, takes one of the plans, goes on otherwise, or adds and removes rows.
 pub async fn post(
+    _baker: Baker,
     store: web::Data<Store>,
     planner: web::Data<Planner>,
+    live: web::Data<Live>,
     posted: Posted,
 ) -> Result<HttpResponse, PageError> {
-    match blocking(move || pressed(&store, &planner, posted.0)).await? {
-        Outcome::Saved => Ok(on_to("/day".into())),
+    let done = blocking(move || {
+        let done = pressed(&store, &planner, posted.0)?;
+        if let Outcome::Saved(bakes) = &done {
+            let seq = store.last_event()?;
+            bakes.iter().for_each(|id| live.say(Said::Bake(*id, seq)));
+        }
+        Ok(done)
+    });
+    match done.await? {
+        Outcome::Saved(_) => Ok(on_to("/day".into())),
         Outcome::Shown(status, page) => html_as(status, &*page),
     }
 }
@@ -254,7 +268,7 @@ fn pressed(store: &Store, planner: &Planner, mut form: Form) -> Result<Outcome, 
         }
     };
     match store.save_day_plan(over, &plan) {
-        Ok(_) => Ok(Outcome::Saved),
+        Ok((_, bakes)) => Ok(Outcome::Saved(bakes)),
         Err(StoreError::Conflict) => {
             let mut page = DaysPage::new(form, typed.unwrap_or(Revision::UNSAID), all.clone(), today);
             page.conflict = true;

@@ -3,7 +3,7 @@
 use askama::Template;
 use cerealis_core::plan::{
     DAYS_MAX, DOUGHS_MAX, DayPlan, DaysAnswer, OfferAnswer, Onward, Otherwise, PlannedStep, Replanned, STEP,
-    Taken, WantedAs, shopping,
+    Taken, WantedAs, Who, shopping,
 };
 use cerealis_core::units::{Minutes, shown};
 use cerealis_store::Revision;
@@ -254,6 +254,10 @@ impl DaysPage {
 
     fn wanted(&self, row: &usize) -> Vec<Pick> {
         picks_of::<WantedAs>(self.form.value(&format!("doughs.{row}.wanted")))
+    }
+
+    fn who(&self, row: &usize) -> Vec<Pick> {
+        picks_of::<Who>(self.form.value(&format!("exceptions.{row}.who")))
     }
 
     fn first_days(&self) -> Vec<Pick> {

@@ -9,6 +9,7 @@ use cerealis_core::pantry::Cupboard;
 use cerealis_core::plan::{Asked, DaysAnswer, DaysInput, KnownWays, Search};
 
 use crate::household::Household;
+use crate::measures::timed;
 
 /// How long an answer is as good as new, s: nothing changes meanwhile but what has begun.
 const KEEPS: i64 = 900;
@@ -75,7 +76,8 @@ impl Planner {
         {
             return Ok(answer.clone());
         }
-        let answer = Arc::new(asked.plan(Search { quick, stop: (!quick).then_some(&self.stop) }));
+        let search = Search { quick, stop: (!quick).then_some(&self.stop) };
+        let answer = Arc::new(timed(if quick { "plan" } else { "plan, proved" }, || asked.plan(search)));
         self.known().last = Some((input.clone(), answer.clone()));
         Ok(answer)
     }

@@ -41,15 +41,17 @@ use crate::household::Household;
 use crate::last_read::LastRead;
 use crate::notation;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use cerealis_store::Store;
 
 /// A formula without a station: the first one.
-pub async fn first_station(id: web::Path<FormulaId>) -> HttpResponse {
+pub async fn first_station(_baker: Baker, id: web::Path<FormulaId>) -> HttpResponse {
     on_to(format!("/formulas/{id}/formula"))
 }
 
 /// The page of a formula at a station.
 pub async fn station(
+    _baker: Baker,
     store: web::Data<Store>,
     last: web::Data<LastRead>,
     path: web::Path<(FormulaId, String)>,
@@ -71,7 +73,10 @@ pub async fn station(
                 Fragments::waiting(id, here)?
             }
         };
-        Ok(FormulaPage::new(id, stored.revision, here, form, fragments, house)?)
+        let mut page = FormulaPage::new(id, stored.revision, here, form, fragments, house)?;
+        let last = store.past_bakes(Some(id), 1)?;
+        page.next_time = last.first().and_then(|bake| bake.state().next_time).filter(|t| !t.is_empty());
+        Ok(page)
     })
     .await?;
     html(&page)
@@ -173,6 +178,7 @@ fn here_of(form: &Form) -> Station {
 
 /// Shows what a change does, without saving it.
 pub async fn preview(
+    _baker: Baker,
     store: web::Data<Store>,
     last: web::Data<LastRead>,
     id: web::Path<FormulaId>,
@@ -227,6 +233,7 @@ fn answer(
 
 /// Saves, or with a button of the line editor and no script, shows what it does.
 pub async fn save(
+    _baker: Baker,
     store: web::Data<Store>,
     last: web::Data<LastRead>,
     id: web::Path<FormulaId>,

@@ -93,6 +93,8 @@ pub struct FormulaPage {
     pub(crate) conflict: Option<Revision>,
     pub(crate) kitchen: Kitchen,
     pub(crate) names: Vec<String>,
+    /// What the last bake of it said is to be done otherwise.
+    pub(crate) next_time: Option<String>,
 }
 
 impl FormulaPage {
@@ -139,6 +141,7 @@ impl FormulaPage {
             conflict: None,
             kitchen: kitchen.clone(),
             names,
+            next_time: None,
         })
     }
 

@@ -16,6 +16,7 @@ use crate::error::{PageError, blocking, on_to};
 use crate::form::{Form, Reader};
 use crate::picture;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use crate::show::{Pick, picks, picks_of};
 
 /// The tag by which examples are known, and taken out again.
@@ -119,6 +120,7 @@ impl Questions {
 
 /// Takes the answers into the kitchen; what is left out stays as it is usual.
 pub async fn answer(
+    _baker: Baker,
     store: web::Data<Store>,
     index: web::Data<Index>,
     posted: Posted,
@@ -176,7 +178,7 @@ async fn refused(
 }
 
 /// Puts the examples into this kitchen, marked by their tag.
-pub async fn load_examples(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn load_examples(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     blocking(move || {
         let there = store.formulas()?;
         let new = |f: &Formula| !there.iter().any(|t| is_example(&t.formula) && t.formula.name == f.name);
@@ -192,7 +194,7 @@ pub async fn load_examples(store: web::Data<Store>) -> Result<HttpResponse, Page
 }
 
 /// Takes them all out again; each can still be restored among the deleted.
-pub async fn remove_examples(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn remove_examples(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     blocking(move || {
         for stored in store.formulas()?.into_iter().filter(|f| is_example(&f.formula)) {
             store.delete_formula(stored.id)?;

@@ -16,26 +16,26 @@ use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Kind, Revision, StoreError, StoredFormula};
 use serde::Deserialize;
 
+use crate::backups;
 use crate::download::as_file;
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::picture;
 use crate::posted::Posted;
-use cerealis_store::Store;
+use crate::sharing::Baker;
+use cerealis_store::{Backups, Store};
 use first_run::Questions;
 pub use index::Index;
 use index::{Kept, Listed};
 use page::{Entry, FormulasPage, Sought};
 
-/// The front door.
-pub async fn home() -> HttpResponse {
-    on_to("/formulas".into())
-}
-
 /// What is looked for, and what has just happened.
 #[derive(Clone, Default, Deserialize)]
 pub struct Query {
+    /// What is to be said of the backups.
+    #[serde(skip)]
+    old_backup: String,
     /// The formula that has just been deleted.
     deleted: Option<FormulaId>,
     /// Words to look for.
@@ -60,11 +60,16 @@ pub struct Query {
 
 /// The list.
 pub async fn list(
+    _baker: Baker,
     store: web::Data<Store>,
     index: web::Data<Index>,
+    backups: web::Data<Backups>,
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
-    show(store, index, query.into_inner(), Form::default(), StatusCode::OK).await
+    let kept_in = store.clone();
+    let old_backup = blocking(move || Ok(backups::warning(&kept_in, &backups)?)).await?;
+    let query = Query { old_backup, ..query.into_inner() };
+    show(store, index, query, Form::default(), StatusCode::OK).await
 }
 
 /// Formulas on one page of a long list.
@@ -103,7 +108,7 @@ pub async fn show(
         let number = query.page.unwrap_or(1).clamp(1, pages);
         let shown: Vec<FormulaId> =
             all.iter().skip((number - 1) * A_PAGE).take(A_PAGE).map(|l| l.mark.id).collect();
-        let rising = store.all_rising()?;
+        let rising = store.all_baking()?;
         let mut entries: Vec<Entry> = store
             .formulas_of(&shown)?
             .0
@@ -111,10 +116,10 @@ pub async fn show(
             .map(|f| Entry { rising: rising.contains(&f.id), ..entry(f, &home.catalogue) })
             .collect();
         entries.sort_by_key(|e| shown.iter().position(|id| *id == e.id));
-        let Query { q, tag, sort, answered, .. } = query;
+        let Query { q, tag, sort, answered, old_backup, .. } = query;
         let sought = Sought { q, tag, sort, away, tags: tags.clone(), counts, found, page: number, pages };
         let mut page = FormulasPage::new(entries, damaged, deleted, sought, form);
-        page.deleted_all = store.deleted_formulas()?;
+        (page.in_bin, page.old_backup) = (store.bin()?.len(), old_backup);
         let kitchen = store.kitchen()?;
         page.questions = (counts == (0, 0)).then(|| Questions::of(&kitchen.kitchen));
         (page.answered, page.examples) = (!answered.is_empty(), *examples);
@@ -153,6 +158,7 @@ fn entry(stored: &StoredFormula, catalogue: &Catalogue) -> Entry {
 
 /// A new formula from its name and style.
 pub async fn create(
+    _baker: Baker,
     store: web::Data<Store>,
     index: web::Data<Index>,
     posted: Posted,
@@ -185,7 +191,11 @@ fn read_new(form: &Form) -> Result<Formula, Faults> {
 }
 
 /// A copy, to change without touching the first.
-pub async fn copy(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
+pub async fn copy(
+    _baker: Baker,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
+) -> Result<HttpResponse, PageError> {
     let id = blocking(move || {
         let mut formula = store.formula(*id)?.formula;
         let name: String = formula.name.chars().take(NAME_MAX - 7).collect();
@@ -197,7 +207,11 @@ pub async fn copy(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<H
 }
 
 /// Deletes, and offers to take that back.
-pub async fn delete(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
+pub async fn delete(
+    _baker: Baker,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
+) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     blocking(move || Ok(store.delete_formula(id)?)).await?;
     Ok(on_to(format!("/formulas?deleted={id}")))
@@ -205,6 +219,7 @@ pub async fn delete(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result
 
 /// Puts a formula away, or takes it out again.
 pub async fn archive(
+    _baker: Baker,
     store: web::Data<Store>,
     id: web::Path<FormulaId>,
     posted: Posted,
@@ -215,7 +230,11 @@ pub async fn archive(
 }
 
 /// Takes a deletion back.
-pub async fn restore(store: web::Data<Store>, id: web::Path<FormulaId>) -> Result<HttpResponse, PageError> {
+pub async fn restore(
+    _baker: Baker,
+    store: web::Data<Store>,
+    id: web::Path<FormulaId>,
+) -> Result<HttpResponse, PageError> {
     blocking(move || match store.restore_formula(*id) {
         Err(StoreError::NotFound) => Err(PageError::NotFound),
         other => Ok(other?),
@@ -233,6 +252,7 @@ pub struct Out {
 
 /// The saved formula as a file, in one of the open forms.
 pub async fn export(
+    _baker: Baker,
     store: web::Data<Store>,
     path: web::Path<(FormulaId, String)>,
     out: web::Query<Out>,
@@ -253,13 +273,14 @@ pub async fn export(
 }
 
 /// The whole household as one file.
-pub async fn export_all(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn export_all(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let file = blocking(move || Ok(formats::write_household(&store.household()?))).await?;
     Ok(as_file("Cerealis household", "json", Format::Json.media_type(), file))
 }
 
 /// A record that does not read, as it lies in the file.
 pub async fn download_damaged(
+    _baker: Baker,
     store: web::Data<Store>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {
@@ -271,6 +292,7 @@ pub async fn download_damaged(
 
 /// Deletes a record that does not read.
 pub async fn delete_damaged(
+    _baker: Baker,
     store: web::Data<Store>,
     path: web::Path<(String, i32)>,
 ) -> Result<HttpResponse, PageError> {

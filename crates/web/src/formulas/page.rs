@@ -101,7 +101,9 @@ pub struct FormulasPage {
     pub(crate) damaged: Vec<DamagedRecord>,
     /// The time zone that a kitchen which nobody has set yet goes by.
     pub(crate) zone: Option<String>,
-    pub(crate) deleted_all: Vec<(FormulaId, String)>,
+    pub(crate) in_bin: usize,
+    /// What is to be said of the backups.
+    pub(crate) old_backup: String,
     pub(crate) deleted: Option<(FormulaId, String)>,
     pub(crate) sought: Sought,
     pub(crate) form: Form,
@@ -131,7 +133,8 @@ impl FormulasPage {
             entries,
             damaged,
             zone: None,
-            deleted_all: Vec::new(),
+            in_bin: 0,
+            old_backup: String::new(),
             deleted,
             sought,
             form,

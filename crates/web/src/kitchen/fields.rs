@@ -2,8 +2,8 @@
 
 use cerealis_core::fault::Faults;
 use cerealis_core::kitchen::{
-    Away, EggSize, FrictionReading, FurtherMixer, FurtherOven, Hours, Kitchen, KitchenPlace, Night, Scale,
-    Weekday,
+    Away, EggSize, FrictionReading, FurtherMixer, FurtherOven, Helper, Hours, Instrument, InstrumentKind,
+    Kitchen, KitchenPlace, Night, Scale, Weekday,
 };
 use cerealis_core::notation::{ClockFace, Lengths, Temperatures, Weights};
 use cerealis_core::oven::{HotSide, Looks, Marks, OvenReading};
@@ -96,6 +96,7 @@ pub fn fill(k: &Kitchen) -> Form {
     form.set("sleep_from", notation.time(k.sleep_from));
     form.set("sleep_to", notation.time(k.sleep_to));
     form.put("wakes_for", k.wakes_for);
+    form.set("culture_feeds", k.culture_feeds.to_string());
     form.set("counting", k.counting.key());
     form.set("scale", k.scale.key());
     form.set("eggs", k.eggs.key());
@@ -157,11 +158,29 @@ pub fn fill(k: &Kitchen) -> Form {
         form.set(format!("away.{n}.from"), notation.time(a.from));
         form.set(format!("away.{n}.to"), notation.time(a.to));
         form.put_some(format!("away.{n}.spares"), Some(a.spares).filter(|m| m.0 > 0.0));
-        for day in Weekday::ALL {
-            form.set(format!("away.{n}.{}", day.key()), tick(a.days.contains(&day)));
-        }
+        fill_days(&mut form, &format!("away.{n}"), &a.days);
+    }
+    for (n, i) in k.instruments.iter().enumerate() {
+        form.set(format!("instruments.{n}.kind"), i.kind.key());
+        form.set(format!("instruments.{n}.address"), &i.address);
+    }
+    for (n, h) in k.helpers.iter().enumerate() {
+        form.set(format!("helpers.{n}.name"), &h.name);
+        form.set(format!("helpers.{n}.from"), notation.time(h.from));
+        form.set(format!("helpers.{n}.to"), notation.time(h.to));
+        fill_days(&mut form, &format!("helpers.{n}"), &h.days);
     }
     form
+}
+
+fn fill_days(form: &mut Form, row: &str, days: &[Weekday]) {
+    for day in Weekday::ALL {
+        form.set(format!("{row}.{}", day.key()), if days.contains(&day) { "on" } else { "" });
+    }
+}
+
+fn days(form: &Form, row: &str) -> Vec<Weekday> {
+    Weekday::ALL.into_iter().filter(|d| form.ticked(&format!("{row}.{}", d.key()))).collect()
 }
 
 fn speeds_said(speeds: &[f64]) -> String {
@@ -243,6 +262,8 @@ pub fn read(form: &Form) -> Result<Kitchen, Faults> {
         wakes_for: hours.wakes_for,
         nights: hours.nights,
         away: hours.away,
+        helpers: hours.helpers,
+        culture_feeds: if form.value("culture_feeds").is_empty() { 0 } else { r.whole("culture_feeds") },
         counting: r.choice("counting", Counting::from_key, Counting::AllFlour),
         scale: r.choice("scale", Scale::from_key, Scale::Gram),
         eggs: r.choice("eggs", EggSize::from_key, EggSize::Large),
@@ -263,6 +284,17 @@ pub fn read(form: &Form) -> Result<Kitchen, Faults> {
         tub: r.measure::<Cm>("tub").map(|cm| cm.0),
         mixer_limit: r.measure::<Grams>("mixer_limit"),
         friction: Vec::new(),
+        instruments: rows(form, "instruments")
+            .into_iter()
+            .map(|n| Instrument {
+                kind: r.choice(
+                    &format!("instruments.{n}.kind"),
+                    InstrumentKind::from_key,
+                    InstrumentKind::Scale,
+                ),
+                address: r.text(&format!("instruments.{n}.address")),
+            })
+            .collect(),
     };
     for n in rows(form, "oven_readings") {
         let reading = reading(&mut r, n);
@@ -305,13 +337,19 @@ fn hours(r: &mut Reader<'_>, form: &Form) -> Hours {
             .into_iter()
             .map(|n| Away {
                 name: r.text(&format!("away.{n}.name")),
-                days: Weekday::ALL
-                    .into_iter()
-                    .filter(|d| form.ticked(&format!("away.{n}.{}", d.key())))
-                    .collect(),
+                days: days(form, &format!("away.{n}")),
                 from: time(r, &format!("away.{n}.from"), usual.sleep_to),
                 to: time(r, &format!("away.{n}.to"), usual.sleep_from),
                 spares: r.measure(&format!("away.{n}.spares")).unwrap_or(Minutes(0.0)),
+            })
+            .collect(),
+        helpers: rows(form, "helpers")
+            .into_iter()
+            .map(|n| Helper {
+                name: r.text(&format!("helpers.{n}.name")),
+                days: days(form, &format!("helpers.{n}")),
+                from: time(r, &format!("helpers.{n}.from"), usual.sleep_to),
+                to: time(r, &format!("helpers.{n}.to"), usual.sleep_from),
             })
             .collect(),
     }

@@ -20,6 +20,7 @@ use crate::form::Form;
 use crate::notation;
 use crate::oven::this_oven;
 use crate::posted::Posted;
+use crate::sharing::Baker;
 use fields::{fill, read};
 use page::{KitchenPage, PanView};
 
@@ -30,7 +31,11 @@ pub struct Query {
 }
 
 /// The page.
-pub async fn show(store: web::Data<Store>, query: web::Query<Query>) -> Result<HttpResponse, PageError> {
+pub async fn show(
+    _baker: Baker,
+    store: web::Data<Store>,
+    query: web::Query<Query>,
+) -> Result<HttpResponse, PageError> {
     let stored = blocking(move || Ok(store.kitchen()?)).await?;
     let mut page = KitchenPage::of(&stored.kitchen, fill(&stored.kitchen), stored.revision);
     page.saved = query.saved.is_some();
@@ -57,6 +62,7 @@ struct Answer {
 
 /// Saves the kitchen; with a button of a list, shows the page with the row added or removed.
 pub async fn save(
+    _baker: Baker,
     store: web::Data<Store>,
     request: HttpRequest,
     posted: Posted,
@@ -157,7 +163,7 @@ fn settled(form: &Form, kept: Option<&Kitchen>) -> Result<Settled, Faults> {
 }
 
 /// The kitchen as a file, to be imported elsewhere: a household's file that holds its kitchen alone.
-pub async fn export(store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+pub async fn export(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
     let file = blocking(move || {
         let kitchen = store.kitchen()?.kitchen;
         Ok(write_household(&household_file(kitchen, Cupboard::default(), Vec::new(), Vec::new())))
@@ -167,7 +173,7 @@ pub async fn export(store: web::Data<Store>) -> Result<HttpResponse, PageError> 
 }
 
 /// The pans drawn as they are typed: each row's number with its picture and what it holds.
-pub async fn draw(posted: Posted) -> HttpResponse {
+pub async fn draw(_baker: Baker, posted: Posted) -> HttpResponse {
     let n = posted.0.notation();
     let drawn: Vec<_> = PanView::all(&posted.0)
         .into_iter()
@@ -185,6 +191,7 @@ pub struct Zone {
 /// A kitchen that nobody has set yet takes the time zone of the browser that looks at it first. Answers
 /// with what it now goes by, or nothing where it was set already.
 pub async fn begin_in_zone(
+    _baker: Baker,
     store: web::Data<Store>,
     said: web::Json<Zone>,
 ) -> Result<HttpResponse, PageError> {

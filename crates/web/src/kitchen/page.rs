@@ -1,7 +1,7 @@
 //! The kitchen as it is shown.
 
 use askama::Template;
-use cerealis_core::kitchen::{EggSize, Kitchen, Scale, Weekday};
+use cerealis_core::kitchen::{EggSize, InstrumentKind, Kitchen, Scale, Weekday};
 use cerealis_core::notation::{ClockFace, Lengths, Temperatures, Weights};
 use cerealis_core::oven::{HotSide, Marks};
 use cerealis_core::pantry::{Cup, Tablespoon};
@@ -144,6 +144,21 @@ impl KitchenPage {
 
     fn marks(&self, field: impl AsRef<str>) -> Vec<Pick> {
         picks_of::<Marks>(self.form.value(field.as_ref()))
+    }
+
+    fn instruments(&self, n: &usize) -> Vec<Pick> {
+        picks_of::<InstrumentKind>(self.form.value(&format!("instruments.{n}.kind")))
+    }
+
+    /// How often a culture is fed before a bake.
+    fn feeds(&self) -> Vec<Pick> {
+        let now = self.form.value("culture_feeds");
+        let all = ["not at all", "once", "twice", "three times"];
+        let pick = |(n, name): (usize, &&str)| {
+            let key = n.to_string();
+            Pick { on: key == now, key, name: (*name).to_owned() }
+        };
+        all.iter().enumerate().map(pick).collect()
     }
 
     fn weekdays(&self) -> [Weekday; 7] {

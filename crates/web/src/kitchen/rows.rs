@@ -6,15 +6,17 @@ use crate::form::Form;
 use crate::form::rows::{self as of_form, Press, at_its_row, moved};
 
 /// The lists, and the field that tells that a row is there.
-const LISTS: [(&str, &str); 8] = [
+const LISTS: [(&str, &str); 10] = [
     ("places", "name"),
     ("pans", "name"),
     ("ovens", "name"),
     ("mixers", "name"),
     ("nights", "evening"),
     ("away", "name"),
+    ("helpers", "name"),
     ("oven_readings", "dial"),
     ("friction", "per_minute"),
+    ("instruments", "address"),
 ];
 
 /// The numbers of the rows of a list on the page, in order.
@@ -50,6 +52,7 @@ fn usual(list: &str) -> &'static [(&'static str, &'static str)] {
         "mixers" => &[("speeds", "60, 95, 130")],
         "nights" => &[("evening", "fri")],
         "pans" => &[("shape", "tin")],
+        "instruments" => &[("kind", "scale")],
         _ => &[],
     }
 }

@@ -51,7 +51,7 @@ fn swelling(s: &PlannedStep) -> Vec<(f64, f64)> {
 }
 
 /// How thick a dough is while a step lasts, at its beginning and its end, as parts of its lane.
-fn thickness(kind: StepKind) -> (f64, f64) {
+pub(super) fn thickness(kind: StepKind) -> (f64, f64) {
     match kind {
         StepKind::Levain => (0.12, 0.3),
         StepKind::Mix | StepKind::Fold => (0.3, 0.3),
@@ -63,7 +63,7 @@ fn thickness(kind: StepKind) -> (f64, f64) {
     }
 }
 
-fn class(kind: StepKind) -> &'static str {
+pub(super) fn class(kind: StepKind) -> &'static str {
     match kind {
         StepKind::Levain => "lane-levain",
         StepKind::Proof => "lane-proof",

@@ -3,6 +3,7 @@
 //! have their own.
 
 mod band;
+mod bench;
 mod braid;
 mod bread;
 mod by_size;
@@ -19,6 +20,7 @@ mod tray;
 mod tub;
 
 pub use band::band;
+pub use bench::bench;
 pub use braid::braid;
 pub use bread::{Bread, bread};
 pub use by_size::by_size;

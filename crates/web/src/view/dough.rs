@@ -1,13 +1,13 @@
 //! A dough that is rising now.
 
 use askama::Template;
-use cerealis_core::fault::Faults;
+use cerealis_core::bake::{Event, Reading, What};
 use cerealis_core::formula::{Formula, figures};
 use cerealis_core::notation::Quantity;
 use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
-use cerealis_core::watch::{Watch, WatchAnswer};
-use cerealis_store::{FormulaId, Revision};
+use cerealis_core::watch::{TimedReading, Watch, WatchAnswer};
+use cerealis_store::{BakeId, FormulaId, StoredBake};
 use jiff::Timestamp;
 
 use crate::form::Form;
@@ -17,7 +17,7 @@ use crate::show::{Pick, celsius, picks, rise_word};
 
 /// A reading in the list.
 pub struct ReadingRow {
-    number: usize,
+    number: Option<usize>,
     at: String,
     says: String,
     question: Option<String>,
@@ -40,66 +40,68 @@ struct Known {
     curve: String,
     rows: Vec<ReadingRow>,
     learned: String,
-    revision: Revision,
     began_at: String,
-}
-
-/// A dough that is rising, and how it stands.
-pub struct Rising {
-    /// Which save of it.
-    pub revision: Revision,
-    /// The dough and its readings.
-    pub watch: Watch,
-    /// How it stands, or why that cannot be told.
-    pub answer: Result<WatchAnswer, Faults>,
 }
 
 /// The page.
 #[derive(Template)]
 #[template(path = "dough.html")]
 pub struct DoughPage {
-    id: FormulaId,
+    /// Where it is posted to.
+    at: String,
+    /// Where one comes back to.
+    back: String,
     name: String,
     form: Form,
     known: Option<Known>,
     trouble: Option<String>,
-    revision: Revision,
-    conflict: bool,
+    begins: bool,
     cm: bool,
 }
 
 impl DoughPage {
-    /// The page for a formula, with the dough of it that is rising.
-    pub fn new(
-        id: FormulaId,
-        formula: &Formula,
-        rising: Option<&Rising>,
-        home: &Household,
-        now: Timestamp,
-        form: Form,
-        conflict: bool,
-    ) -> Self {
-        let mut page = DoughPage {
-            id,
-            name: rising.map_or(&formula.name, |r| &r.watch.formula.name).clone(),
+    /// The page for a dough of a formula that is to be taken up.
+    pub fn beginning(id: FormulaId, formula: &Formula, form: Form) -> Self {
+        DoughPage {
+            at: format!("/formulas/{id}/dough"),
+            back: format!("/formulas/{id}/rise"),
+            name: formula.name.clone(),
             form,
             known: None,
             trouble: None,
-            revision: rising.map_or(Revision(0), |r| r.revision),
-            conflict,
-            cm: home.kitchen.tub.is_some(),
-        };
-        if let Some(Rising { revision, watch, answer }) = rising {
-            match answer {
-                Ok(_) if watch.is_stale(now) => {
-                    page.trouble =
-                        Some(format!("it was mixed on {}, more than four days ago.", mixed_on(watch, home)))
-                }
-                Ok(answer) => page.known = Some(Known::new(*revision, watch, answer, home, now)),
-                Err(faults) => page.trouble = Some(faults.to_string()),
-            }
+            begins: true,
+            cm: false,
         }
-        page
+    }
+
+    /// The page of a bake, with the rise that it is in.
+    pub fn of(
+        id: BakeId,
+        bake: &StoredBake,
+        watch: Option<&Watch>,
+        watched: Option<&WatchAnswer>,
+        home: &Household,
+        now: Timestamp,
+        form: Form,
+    ) -> Self {
+        let trouble = match (watch, watched) {
+            (Some(w), None) if w.is_stale(now) => {
+                Some(format!("it was mixed on {}, more than four days ago.", mixed_on(w, home)))
+            }
+            (_, None) => Some("it is in no rise now.".into()),
+            _ => None,
+        };
+        let known = watch.zip(watched).map(|(w, a)| Known::new(bake, w, a, home, now));
+        DoughPage {
+            at: format!("/bakes/{id}/rise"),
+            back: format!("/bakes/{id}"),
+            name: bake.start.formula.name.clone(),
+            form,
+            known,
+            trouble,
+            begins: false,
+            cm: home.kitchen.tub.is_some(),
+        }
     }
 
     /// Heights are in cm where the tub is known; any unit will do otherwise.
@@ -124,7 +126,7 @@ fn mixed_on(watch: &Watch, home: &Household) -> String {
 }
 
 impl Known {
-    fn new(revision: Revision, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
+    fn new(bake: &StoredBake, watch: &Watch, a: &WatchAnswer, home: &Household, now: Timestamp) -> Known {
         let zone = home.zone();
         let clock = |t: Timestamp| t.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string();
         let minutes = |t: Timestamp| t.duration_since(now).as_secs_f64() / 60.0;
@@ -159,7 +161,7 @@ impl Known {
             .iter()
             .enumerate()
             .map(|(n, r)| ReadingRow {
-                number: n,
+                number: number(bake, r),
                 at: clock(r.at),
                 says: [
                     r.volume.map(|v| format!("{v:.2} times")),
@@ -206,10 +208,22 @@ impl Known {
                 "By the readings this dough rises {pace}, give or take {:.0} %.",
                 100.0 * a.forecast.spread
             ),
-            revision,
             began_at: began_at(watch, a.which, home),
         }
     }
+}
+
+/// The place of a reading among those that were taken; nothing for a dough that was carried elsewhere.
+fn number(bake: &StoredBake, r: &TimedReading) -> Option<usize> {
+    let same = |e: &Event| match e.what {
+        _ if e.at != r.at => false,
+        What::Read(Reading::Volume(v)) => r.volume == Some(v),
+        What::Read(Reading::Poke(p)) => r.poke == Some(p),
+        What::Read(Reading::Dough(t)) => r.dough == Some(t),
+        What::Read(Reading::Place(t)) => r.place == Some(t),
+        _ => false,
+    };
+    bake.events.iter().filter(|e| matches!(e.what, What::Read(_))).position(same)
 }
 
 /// The height in the household's tub at which the bulk rise began, cm.

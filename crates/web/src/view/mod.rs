@@ -7,5 +7,5 @@ mod page;
 
 pub use bring::{BringPage, FoundRow, HouseholdView, ReviewRow, stage_picks};
 pub use cupboard::{CupboardPage, OwnFigure, OwnPage, ShelfGroup, ShelfRow};
-pub use dough::{DoughPage, ReadingRow, Rising};
+pub use dough::{DoughPage, ReadingRow};
 pub use page::{ErrorPage, VersionRow, VersionsPage};

@@ -4,6 +4,8 @@ import { AGAIN, inField } from './fields.js';
 
 /** The light that the system has. */
 const systemDark = matchMedia('(prefers-color-scheme: dark)');
+/** Whether it is dark where nobody has chosen: by the system, and at the bench while the household sleeps. */
+const darkOfItsOwn = () => systemDark.matches || 'night' in document.documentElement.dataset;
 
 /** What every page has: light, help, keys, what is told once. */
 const house = () => ({
@@ -12,13 +14,16 @@ const house = () => ({
 
   init() {
     this.word();
-    systemDark.addEventListener('change', () => {
-      if (localStorage.getItem('cerealis-light') === null) this.set(systemDark.matches ? 'dark' : 'light');
-    });
+    const follow = () => {
+      if (localStorage.getItem('cerealis-light') === null) this.set(darkOfItsOwn() ? 'dark' : 'light');
+    };
+    systemDark.addEventListener('change', follow);
+    document.addEventListener('cerealis-night', follow);
     this.notice(sessionStorage.getItem('cerealis-notice'));
     sessionStorage.removeItem('cerealis-notice');
     this.zone();
     this.guard();
+    this.reach();
     for (const form of document.querySelectorAll('form[data-again]')) setTimeout(() => form.requestSubmit(), AGAIN);
     // A page that came back with a fault shows it.
     const fault = document.querySelector('main .fault:not([hidden])');
@@ -35,7 +40,7 @@ const house = () => ({
   /** The other light; the system's own is followed again once it is what is wanted. */
   light() {
     const next = document.documentElement.dataset.bsTheme === 'dark' ? 'light' : 'dark';
-    if ((next === 'dark') === systemDark.matches) localStorage.removeItem('cerealis-light');
+    if ((next === 'dark') === darkOfItsOwn()) localStorage.removeItem('cerealis-light');
     else localStorage.setItem('cerealis-light', next);
     this.set(next);
   },
@@ -74,6 +79,52 @@ const house = () => ({
     }
     sessionStorage.setItem('cerealis-notice', told);
     location.reload();
+  },
+
+  /** Out of reach a page says since when it is as it stands, and keeps what is typed until the kitchen answers again. */
+  reach() {
+    const { readAt, visitor } = document.body.dataset;
+    const key = `cerealis-typed ${location.pathname}`;
+    const forms = [...document.querySelectorAll('form[method=post]')];
+    const typed = JSON.parse(sessionStorage.getItem(key) ?? 'null');
+    if (readAt) {
+      const at = new Date(readAt).toLocaleString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' });
+      this.notice(`Out of reach: this is how it was on ${at}. What you type here stays until the kitchen answers again.`);
+      addEventListener('input', () => {
+        const all = forms.map((form) => [...new FormData(form)].filter(([name, value]) => name !== 'passphrase' && typeof value === 'string'));
+        sessionStorage.setItem(key, JSON.stringify(all));
+      });
+      // The laptop may have slept: no event of this device tells that it is back.
+      const look = () => fetch('/manifest.webmanifest', { cache: 'no-store' }).then((r) => r.ok && location.reload(), () => {});
+      addEventListener('online', look);
+      setInterval(look, 3000);
+    }
+    if (typed) {
+      typed.forEach((fields, n) => {
+        for (const [name, value] of fields) {
+          const field = forms[n]?.elements.namedItem(name);
+          if (field && 'value' in field && field.type !== 'hidden') field.value = value;
+        }
+      });
+      if (!readAt) {
+        sessionStorage.removeItem(key);
+        this.notice('What you typed while the kitchen was out of reach is back in its fields. Save it.');
+        forms.forEach((form) => form.dispatchEvent(new Event('input', { bubbles: true })));
+      }
+    }
+    if (!('serviceWorker' in navigator)) return;
+    // Who is not known keeps nothing of what others read here.
+    if (visitor === 'nobody') caches.keys().then((all) => all.filter((c) => c.includes('-read-')).forEach((c) => caches.delete(c)));
+    navigator.serviceWorker.register('/worker.js').then((registration) => {
+      const takeOver = () => registration?.waiting?.postMessage('take-over');
+      takeOver();
+      // The page of a bake that was just left may be counted still.
+      setInterval(takeOver, 3000);
+      registration?.addEventListener('updatefound', () => {
+        const fresh = registration.installing;
+        fresh?.addEventListener('statechange', () => fresh.state === 'installed' && fresh.postMessage('take-over'));
+      });
+    }, () => {});
   },
 
   /** Leaving a page with something typed and not sent asks first. */

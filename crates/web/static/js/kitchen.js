@@ -200,3 +200,15 @@ const kitchen = () => ({
 });
 
 document.addEventListener('alpine:init', () => window.Alpine.data('kitchen', kitchen));
+
+/** Calls an instrument, and says who answers. */
+document.addEventListener('click', async (event) => {
+  const button = event.target.closest('[data-try-instrument]');
+  if (!button) return;
+  const row = button.closest('li');
+  const says = row.querySelector('[data-tried]');
+  says.textContent = 'It is called.';
+  const address = row.querySelector('input[name$=address]').value;
+  const answer = await fetch('/instruments/test', { method: 'POST', headers: { Accept: 'application/json' }, body: new URLSearchParams({ address }) }).catch(() => null);
+  says.textContent = answer?.ok ? (await answer.json()).says : 'Cerealis does not answer.';
+});

@@ -26,11 +26,16 @@ impl Kitchen {
     }
 }
 
-pub fn demo() -> Kitchen {
+pub fn empty() -> Kitchen {
     let dir = tempfile::tempdir().unwrap();
     let store = Store::open(&dir.path().join("kitchen.sqlite")).unwrap();
-    store.fill_with_demo().unwrap();
     Kitchen { store, dir: Some(dir) }
+}
+
+pub fn demo() -> Kitchen {
+    let kitchen = empty();
+    kitchen.home().fill_with_demo().unwrap();
+    kitchen
 }
 
 /// The program as it is served, without a socket; a macro, since its type has no name.
@@ -41,7 +46,7 @@ macro_rules! app {
                 .wrap(actix_web::middleware::from_fn(cerealis_web::keep_typed))
                 .wrap(actix_web::middleware::from_fn(cerealis_web::security_guard))
                 .configure(|config| {
-                    cerealis_web::routes(config, $kitchen.home(), &cerealis_web::Known::default())
+                    cerealis_web::routes(config, &$kitchen.house(), cerealis_web::sharing::Door::Here)
                 }),
         )
         .await
@@ -74,6 +79,13 @@ where
 }
 
 impl Kitchen {
+    /// It as it is served, shut.
+    pub fn house(&self) -> cerealis_web::House {
+        let beside = self.dir.as_ref().map_or(std::path::PathBuf::from("kitchen.sqlite"), |_| self.path());
+        let share = cerealis_web::sharing::Share::beside(&beside);
+        cerealis_web::House::new(self.home(), share, cerealis_store::Backups::of(&beside, None))
+    }
+
     /// The kitchen by a clock that stands at a Saturday morning.
     pub fn home(&self) -> cerealis_store::Store {
         let now = "2026-03-14T08:00:30Z".parse::<jiff::Timestamp>().unwrap();

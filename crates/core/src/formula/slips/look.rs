@@ -31,6 +31,16 @@ impl Look<'_> {
         Grams(self.sum(|_, i| i.kin() == key)).percent_of(self.k.flour).0
     }
 
+    /// Water that the grain and seeds of a soaker hold, per cent of flour: their own weight at most (common practice, no
+    /// source). It makes no dough slack.
+    pub(super) fn soaked_up(&self) -> f64 {
+        let soaker = || self.stage(Stage::Soaker);
+        let dry: f64 =
+            soaker().filter(|(_, i)| i.flour == 0.0 && i.per_100g.water < 20.0).map(|(l, _)| l.grams.0).sum();
+        let wet: f64 = soaker().map(|(l, i)| l.grams.0 * i.free_water() / 100.0).sum();
+        Grams(dry.min(wet)).percent_of(self.k.flour).0
+    }
+
     pub(super) fn flour(&self) -> f64 {
         self.k.flour.0
     }

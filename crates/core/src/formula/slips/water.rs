@@ -30,7 +30,8 @@ const TENFOLD: (f64, f64) = (0.45, 2.2);
 pub(super) fn hydration(s: &Look) -> Option<Slip> {
     let (low, high) = usual_hydration(s);
     let h = s.k.effective_hydration.0;
-    if (low..=high).contains(&h) {
+    let loose = h - s.soaked_up();
+    if h >= low && loose <= high {
         return None;
     }
     if (h < TENFOLD.0 * low || h > TENFOLD.1 * high)
@@ -40,13 +41,18 @@ pub(super) fn hydration(s: &Look) -> Option<Slip> {
     }
     let (how, why) =
         if h < low { ("dry", "stiff and slow to rise") } else { ("wet", "slack and hard to shape") };
-    let strength = match (low - h).max(h - high) {
+    let strength = match (low - h).max(loose - high) {
         off if off > 25.0 => Strength::Strong,
         off if off > 12.0 => Strength::Warning,
         _ => Strength::Unusual,
     };
+    let drinks = if loose < h - 0.5 {
+        format!(" ({loose:.0} % without what the soaker holds)")
+    } else {
+        String::new()
+    };
     let text = format!(
-        "Effective hydration is {h:.0} %, {how} for {}: {low:.0} to {high:.0} % is usual. The dough will be {why}. Check flour and liquids, or choose another style.",
+        "Effective hydration is {h:.0} %{drinks}, {how} for {}: {low:.0} to {high:.0} % is usual. The dough will be {why}. Check flour and liquids, or choose another style.",
         s.f.style.name().to_lowercase(),
     );
     Some(slip("hydration-far", strength, text))
@@ -90,14 +96,13 @@ pub(super) fn held_back_much(s: &Look) -> Option<Slip> {
 }
 
 pub(super) fn knocked_down_wet(s: &Look) -> Option<Slip> {
-    let wet = s.k.effective_hydration.0 > 82.0 && s.f.style != Style::GlutenFree && s.k.rye.0 < 40.0;
+    let loose = s.k.effective_hydration.0 - s.soaked_up();
+    let wet = loose > 82.0 && s.f.style != Style::GlutenFree && s.k.rye.0 < 40.0;
     if !wet || s.f.rise.handling != Handling::Firm || s.f.mix.method == Method::None {
         return None;
     }
-    let text = format!(
-        "At {:.0} % water a dough that is knocked down does not come back. Handle it gently.",
-        s.k.effective_hydration.0
-    );
+    let text =
+        format!("At {loose:.0} % water a dough that is knocked down does not come back. Handle it gently.");
     let slip = slip("knocked-down-wet", Strength::Unusual, text);
     Some(slip.mended("Handle gently", s.f, |f| f.rise.handling = Handling::Gentle))
 }

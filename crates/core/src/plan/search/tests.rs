@@ -3,6 +3,7 @@
 use super::super::blocks::{Block, Hold, Link, OvenUse, Use};
 use super::super::problem::{Closed, Lane};
 use super::*;
+use crate::words::Air;
 use serde_json::Value;
 
 fn numbers(v: &Value) -> Vec<f64> {
@@ -32,6 +33,7 @@ fn one_dough(v: &Value) -> Blocks {
                 when: Use { from: u[0] as i32, lasts: u[1] as i32 },
                 dial: u[2],
                 trays: u[3] as i32,
+                air: Air::ALL[u[4] as usize],
             })
             .collect(),
         reach: (b["reach"][0].as_i64().unwrap() as i32, b["reach"][1].as_i64().unwrap() as i32),

@@ -104,12 +104,16 @@ fn further() -> impl Strategy<Value = (Vec<FurtherOven>, Vec<FurtherMixer>, Hour
             to,
             spares: Minutes(f64::from(spares)),
         });
-    let hours = (clock(), clock(), prop::option::of(night), prop::collection::vec(away, 0..3)).prop_map(
-        |(sleep_from, sleep_to, night, away)| Hours {
+    let helper = (name(), prop::sample::subsequence(Weekday::ALL.to_vec(), 1..7), clock(), clock())
+        .prop_map(|(name, days, from, to)| Helper { name, days, from, to });
+    let rows = (prop::collection::vec(away, 0..3), prop::collection::vec(helper, 0..3));
+    let hours = (clock(), clock(), prop::option::of(night), rows).prop_map(
+        |(sleep_from, sleep_to, night, (away, helpers))| Hours {
             sleep_from,
             sleep_to,
             nights: night.into_iter().collect(),
             away,
+            helpers,
             ..Kitchen::default().hours()
         },
     );
@@ -139,6 +143,7 @@ fn kitchens() -> impl Strategy<Value = Kitchen> {
             (ovens, mixers, hours),
             hot,
         )| {
+            let as_many = places.len();
             Kitchen {
                 weights,
                 lengths,
@@ -149,6 +154,8 @@ fn kitchens() -> impl Strategy<Value = Kitchen> {
                 sleep_to: hours.sleep_to,
                 nights: hours.nights,
                 away: hours.away,
+                culture_feeds: hours.helpers.len() as u32,
+                helpers: hours.helpers,
                 pans,
                 oven_readings,
                 places,
@@ -164,6 +171,12 @@ fn kitchens() -> impl Strategy<Value = Kitchen> {
                 oven_fan: fan,
                 units,
                 oven_hot: hot,
+                instruments: (0..as_many)
+                    .map(|n| Instrument {
+                        kind: InstrumentKind::ALL[n % 3],
+                        address: format!("127.0.0.{n}:876{n}"),
+                    })
+                    .collect(),
                 ..Kitchen::default()
             }
         },

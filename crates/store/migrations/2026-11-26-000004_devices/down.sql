@@ -1,0 +1,3 @@
+DROP TABLE bin;
+DROP TABLE sessions;
+DROP TABLE devices;

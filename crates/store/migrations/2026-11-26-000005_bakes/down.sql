@@ -1,0 +1,2 @@
+DROP TABLE bake_events;
+DROP TABLE bakes;
