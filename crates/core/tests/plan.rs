@@ -830,20 +830,26 @@ fn a_step_may_be_set_to_a_time() {
 proptest! {
     #![proptest_config(ProptestConfig { cases: 32, ..ProptestConfig::default() })]
 
-    /// Planned back from when it is wanted and planned on from where that begins: the same plan.
+    /// Planned back from when it is wanted, and planned on from where that begins: the same plan. Without the wish it is
+    /// never worse, and better only where the wish stood in its way: a dough that may not begin before the household is
+    /// up and has to be there by noon gives minutes of its rise for it.
     #[test]
     fn forward_and_backward_agree(style in select(&Style::ALL[..]), at in 400i32..540) {
         let back = two_days(vec![lane(style, Wanted::By(at))]);
         let Outcome::Found(back_plan) = solve(&back, LOOKS) else { return Ok(()) };
+        let given = |plan: &Solved| (plan.costs.off_best, plan.costs.heatings);
         let first = &back_plan.lanes[0][0];
-        let mut on = two_days(vec![lane(style, Wanted::AnyTime)]);
+        let mut on = back;
         on.lanes[0].pinned = vec![(first.id.clone(), (first.start / STEP).round() as i32)];
+        prop_assert_eq!(given(&found(&on, LOOKS)), given(&back_plan));
+
+        on.lanes[0].wanted = Wanted::AnyTime;
         let on_plan = found(&on, LOOKS);
-        let ends = |plan: &Solved| plan.lanes[0].iter().map(|p| p.start + p.length).fold(0.0, f64::max);
-        prop_assert!(ends(&on_plan) <= ends(&back_plan) + 15.0, "{} {}", ends(&on_plan), ends(&back_plan));
-        // What it costs beside how late it begins is the same: neither could be better on its way.
-        prop_assert!((on_plan.costs.off_best - back_plan.costs.off_best).abs() < 0.05);
-        prop_assert_eq!(on_plan.costs.heatings, back_plan.costs.heatings);
+        prop_assert!(given(&on_plan) <= given(&back_plan), "{:?} {:?}", on_plan.costs, back_plan.costs);
+        let ends = on_plan.lanes[0].iter().map(|p| p.start + p.length).fold(0.0, f64::max);
+        if ends <= f64::from(at) * STEP {
+            prop_assert_eq!(given(&on_plan), given(&back_plan));
+        }
     }
 }
 
