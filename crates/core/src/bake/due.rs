@@ -1,5 +1,6 @@
 //! What is still to come of a bake, when, and what rings. What stands in the line follows what was done before it; what is
-//! done beside a wait keeps to the wait: folds to its beginning and to each other, washes and the oven to its end.
+//! done beside a wait keeps to what it hangs on: folds to the beginning of their rise and to each other, the lid to the oven's,
+//! washes to the end of the proof, the oven to when it has to be hot.
 
 use jiff::{SignedDuration, Timestamp};
 use schemars::JsonSchema;
@@ -7,7 +8,7 @@ use serde::Serialize;
 
 use super::fold::{BakeState, Outcome};
 use super::start::Start;
-use crate::day::StepKind;
+use crate::day::{Point, StepKind};
 use crate::plan::PlannedStep;
 use crate::rise::Which;
 use crate::units::Minutes;
@@ -106,9 +107,19 @@ pub(super) fn within(steps: &[PlannedStep], n: usize) -> Option<usize> {
     (steps[beside].kind != StepKind::Cool).then_some(beside)
 }
 
-/// Whether what is done beside a wait goes by its end: what is done for the oven.
-fn by_its_end(wait: &PlannedStep) -> bool {
-    wait.kind == StepKind::Proof || wait.kind == StepKind::Cool
+/// When what is done beside a wait begins, as things stand.
+fn beside_at(steps: &[PlannedStep], spans: &[Option<Spanned>], n: usize, wait: usize) -> Option<Timestamp> {
+    let planned = &steps[n];
+    let place = |id: &str| steps.iter().position(|s| s.id == id);
+    let (of, at_its_end) = match &planned.hangs_on {
+        Some(Point::Start(id)) => (place(id)?, false),
+        Some(Point::End(id)) => (place(id)?, true),
+        // What began before that was kept goes by its wait: what is done for the oven by its end.
+        Some(Point::First) | None => (wait, matches!(steps[wait].kind, StepKind::Proof | StepKind::Cool)),
+    };
+    let on = spans[of].or(spans[wait])?;
+    let (was, is) = if at_its_end { (end(&steps[of]), on.ends) } else { (steps[of].at, on.begins) };
+    Some(later(is, Minutes(minutes(was, planned.at))))
 }
 
 /// When a step begins and ends as things stand.
@@ -173,10 +184,7 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
         let Some(wait) = beside[n] else { continue };
         let (planned, s) = (&steps[n], &state.steps[n]);
         let Some(of) = spans[wait] else { continue };
-        let mut at = match by_its_end(&steps[wait]) {
-            true => later(of.ends, Minutes(-minutes(planned.at, end(&steps[wait])))),
-            false => later(of.begins, Minutes(minutes(steps[wait].at, planned.at))),
-        };
+        let Some(mut at) = beside_at(steps, &spans, n, wait) else { continue };
         if planned.kind == StepKind::Fold {
             let before = (0..n).rev().find(|m| beside[*m] == Some(wait) && steps[*m].kind == StepKind::Fold);
             if let Some((m, done)) = before.and_then(|m| Some((m, state.steps[m].done?))) {
@@ -230,7 +238,7 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
     let mut timers: Vec<Timer> = next
         .iter()
         .enumerate()
-        .filter_map(|(place, (n, _, span))| timer(place, &steps[*n], beside[*n], span, start, state))
+        .filter_map(|(place, (n, _, span))| timer(place, &steps[*n], beside[*n], span, start, state, now))
         .collect();
     timers.sort_by_key(|t| t.rings);
     Due {
@@ -249,6 +257,7 @@ fn timer(
     span: &Spanned,
     start: &Start,
     state: &BakeState,
+    now: Timestamp,
 ) -> Option<Timer> {
     if !span.can_begin {
         return None;
@@ -267,6 +276,8 @@ fn timer(
             made(from, span.begins)
         }
         (None, Some(touched)) if minutes(touched, span.begins) > GAP => made(touched, span.begins),
+        // Nothing was touched yet, and its time is to come.
+        (None, None) if minutes(now, span.begins) > GAP => made(now, span.begins),
         (None, _) if place == 0 && planned.kind == StepKind::Mix && planned.id != "weigh" => {
             made(span.begins, span.rings)
         }

@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+use crate::choice::choice;
 use crate::plan::PlannedStep;
 use crate::rise::Poke;
 use crate::units::{Celsius, Grams, Minutes};
@@ -27,6 +28,32 @@ pub struct Event {
     /// What happened.
     #[serde(flatten)]
     pub what: What,
+}
+
+choice! {
+    /// How a bake rings, so that it is known from another room which dough it is.
+    Bell {
+        /// A low stroke.
+        Low = "low", "Low";
+        /// A high stroke.
+        High = "high", "High";
+        /// Two strokes, the second lower.
+        Falling = "falling", "Falling";
+        /// Three strokes, each higher.
+        Rising = "rising", "Rising";
+        /// Short and dry, twice.
+        Knocks = "knocks", "Knocks";
+        /// Quick strokes of two tones.
+        Trembles = "trembles", "Trembles";
+    }
+}
+
+impl Bell {
+    /// The one of a dough for which nobody chose: by its name, so that it is the same each time.
+    pub fn of_name(name: &str) -> Bell {
+        let sum = name.bytes().fold(0usize, |sum, b| sum + usize::from(b));
+        Bell::ALL[sum % Bell::ALL.len()]
+    }
 }
 
 /// What was read at a dough or a bread.
@@ -113,6 +140,11 @@ pub enum What {
     Photo {
         /// Its name: the SHA-256 of its bytes, in 64 letters of hex.
         photo: String,
+    },
+    /// How it rings was chosen.
+    Rings {
+        /// How.
+        bell: Bell,
     },
     /// What is to be done otherwise next time.
     NextTime {

@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::event::{Event, EventKey, Reading, What};
+use super::event::{Bell, Event, EventKey, Reading, What};
 use super::start::{BEFORE, Start};
 use crate::choice::choice;
 use crate::formula::Formula;
@@ -105,6 +105,8 @@ pub struct BakeState {
     pub photos: Vec<Photo>,
     /// What is to be done otherwise next time, the last that was said.
     pub next_time: Option<String>,
+    /// How it rings, where somebody chose.
+    pub bell: Option<Bell>,
     /// What would be taken back next.
     pub undo: Option<EventKey>,
     /// The last that was taken back, where nothing happened since.
@@ -196,6 +198,7 @@ pub fn replay(start: &Start, events: &[Event]) -> BakeState {
         notes: Vec::new(),
         photos: Vec::new(),
         next_time: None,
+        bell: start.bell,
         undo: holding.iter().rfind(|e| can_be_undone(e)).map(|e| e.key.clone()),
         redo: None,
     };
@@ -247,6 +250,7 @@ fn apply(state: &mut BakeState, e: &Event) {
         What::Late { by } => state.said_late += *by,
         What::Noted { text } => state.notes.push(Note { at: e.at, text: text.clone() }),
         What::Photo { photo } => state.photos.push(Photo { at: e.at, photo: photo.clone() }),
+        What::Rings { bell } => state.bell = Some(*bell),
         What::NextTime { text } => state.next_time = Some(text.clone()),
         What::Abandoned => (state.outcome, state.ended) = (Outcome::Abandoned, Some(e.at)),
         What::Finished => (state.outcome, state.ended) = (Outcome::Finished, Some(e.at)),

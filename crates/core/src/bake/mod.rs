@@ -13,7 +13,7 @@ mod weigh;
 
 pub use answer::{BakeAnswer, BakeInput, bake_state, doubt, moved, stands};
 pub use due::{Due, DueStep, Span, Timer};
-pub use event::{Event, EventKey, Reading, What};
+pub use event::{Bell, Event, EventKey, Reading, What};
 pub use fold::{BakeState, Note, Outcome, Photo, StepState, on_its_plan, replay};
 pub use rising::{of_watch, watch};
 pub use start::{NOTE_MAX, OfPlan, Start};

@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::event::{Event, EventKey, Reading, What};
+use super::event::{Bell, Event, EventKey, Reading, What};
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
@@ -39,6 +39,9 @@ pub struct Start {
     /// Of which dough of the plan of days it is, where it is of one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub of_plan: Option<OfPlan>,
+    /// How it rings, where somebody chose that for the dough before.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bell: Option<Bell>,
 }
 
 /// Which dough of which plan a bake is.
@@ -66,6 +69,7 @@ impl Start {
                 at: s.at.timestamp().checked_add(shift).unwrap_or(at),
                 length: s.step.length,
                 hands_on: s.step.hands_on,
+                hangs_on: task.filter(|t| t.needs.hands).map(|t| t.begins.of.clone()),
                 give: Minutes(0.0),
                 oven: task.and_then(|t| t.needs.oven).map(|o| o.dial.0),
                 swells: Vec::new(),
@@ -76,7 +80,8 @@ impl Start {
 
     /// One without steps.
     pub(super) fn bare(formula: &Formula) -> Start {
-        Start { formula: formula.clone(), steps: Vec::new(), kitchen: None, own: Vec::new(), of_plan: None }
+        let formula = formula.clone();
+        Start { formula, steps: Vec::new(), kitchen: None, own: Vec::new(), of_plan: None, bell: None }
     }
 
     /// A dough of a plan that is followed.
@@ -179,7 +184,11 @@ impl Start {
                 c.range("steps", "The steps of a plan", steps.len() as f64, 1.0, STEPS_MAX, "");
             }
             What::Noted { text } | What::NextTime { text } => c.length("text", "A note", text, NOTE_MAX),
-            What::Undone { .. } | What::Redone { .. } | What::Abandoned | What::Finished => {}
+            What::Rings { .. }
+            | What::Undone { .. }
+            | What::Redone { .. }
+            | What::Abandoned
+            | What::Finished => {}
         }
         c.done(())
     }

@@ -1,8 +1,9 @@
 use jiff::{SignedDuration, Timestamp};
 use proptest::prelude::*;
+use proptest::sample::select;
 
 use super::*;
-use crate::day::StepKind;
+use crate::day::{Point, StepKind};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
@@ -26,6 +27,7 @@ fn planned(id: &str, kind: StepKind, at: i64, length: f64, hands_on: bool) -> Pl
         at: moment(at),
         length: Minutes(length),
         hands_on,
+        hangs_on: None,
         give: Minutes(0.0),
         oven: None,
         swells: Vec::new(),
@@ -52,7 +54,7 @@ fn folds() -> Vec<PlannedStep> {
 
 fn begun_with(steps: Vec<PlannedStep>) -> Start {
     let formula = Formula::beginning("A dough", Style::Tin);
-    Start { formula, steps, kitchen: None, own: Vec::new(), of_plan: None }
+    Start { formula, steps, kitchen: None, own: Vec::new(), of_plan: None, bell: None }
 }
 
 fn at(steps: Vec<PlannedStep>, events: &[Event], minute: i64) -> BakeAnswer {
@@ -154,6 +156,34 @@ fn loaf() -> Start {
     formula.rise.handling = Handling::Gentle;
     let stations = read(&formula, &Kitchen::default(), Catalogue::bundled(), moment(0)).unwrap();
     Start::of(&formula, &stations, moment(0))
+}
+
+/// A bake of any style in an oven that takes so many minutes, as its stations lay it out.
+fn of_style(style: Style, preheat: f64) -> Start {
+    let formula = Formula::beginning(style.name(), style);
+    let kitchen = Kitchen { oven_preheat: Minutes(preheat), ..Kitchen::default() };
+    let stations = read(&formula, &kitchen, Catalogue::bundled(), moment(0)).unwrap();
+    Start::of(&formula, &stations, moment(0)).at_home(&kitchen, &crate::pantry::Cupboard::default())
+}
+
+/// What is planned for tomorrow rings then, and is not said to be now.
+#[test]
+fn what_is_not_begun_rings_when_it_should_begin() {
+    let answer = at(folds(), &[], -700);
+    let head = &answer.due.next[0];
+    assert_eq!((head.under_way, head.at, head.in_minutes.0), (false, moment(0), 700.0));
+    let rings: Vec<_> = answer.due.timers.iter().map(|t| (t.step.as_str(), t.rings)).collect();
+    assert_eq!(rings, [("weigh", moment(0))]);
+    assert!(at(folds(), &[], 0).due.timers.is_empty());
+}
+
+/// The last that was chosen rings; the choice of the dough's last bake until then.
+#[test]
+fn a_bake_rings_as_was_chosen() {
+    let start = Start { bell: Some(Bell::Knocks), ..begun_with(line()) };
+    assert_eq!(replay(&start, &[]).bell, Some(Bell::Knocks));
+    let chosen = event(0, 3, What::Rings { bell: Bell::Low });
+    assert_eq!(replay(&start, &[chosen]).bell, Some(Bell::Low));
 }
 
 fn of_loaf(start: &Start, events: &[Event], now: Timestamp) -> BakeAnswer {
@@ -296,6 +326,7 @@ fn whats() -> impl Strategy<Value = What> {
         "[a-z]{1,9}".prop_map(|text| What::NextTime { text }),
         key().prop_map(|event| What::Undone { event }),
         key().prop_map(|event| What::Redone { event }),
+        select(&Bell::ALL[..]).prop_map(|bell| What::Rings { bell }),
         Just(What::Abandoned),
         Just(What::Finished),
     ]
@@ -371,5 +402,41 @@ proptest! {
         let other = stands(&begun_with(moved_steps), &moved_events, Catalogue::bundled(), shifted(moment(now))).unwrap();
         let rings = |a: &BakeAnswer| a.due.timers.iter().map(|t| t.rings).collect::<Vec<_>>();
         prop_assert_eq!(rings(&one).into_iter().map(shifted).collect::<Vec<_>>(), rings(&other));
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+
+    /// Whoever is late, by whatever, what is done beside a wait moves with what it hangs on: the oven is hot when the bread goes
+    /// in, the lid comes off when it should, the wash goes on before the oven.
+    #[test]
+    fn what_hangs_on_a_moment_moves_with_it(
+        style in select(&Style::ALL[..]),
+        preheat in 5.0..90.0f64,
+        late in prop::collection::vec(0i64..50, 1..30),
+    ) {
+        let start = of_style(style, preheat);
+        let (mut events, mut now) = (Vec::new(), start.steps[0].at);
+        for (n, late) in late.into_iter().enumerate() {
+            let answer = of_loaf(&start, &events, now);
+            let span = |id: &str| answer.due.spans.iter().find(|s| s.id == id);
+            let to_come = |id: &str| answer.due.next.iter().any(|d| d.id == id && !d.under_way);
+            for s in start.steps.iter().filter(|s| s.kind != StepKind::Fold && to_come(&s.id)) {
+                let Some(Point::Start(id)) = &s.hangs_on else { continue };
+                let (Some(of), Some(is)) = (start.step(id), span(&s.id)) else { continue };
+                let planned = s.at.duration_since(of.at).as_secs_f64();
+                let really = is.from.duration_since(span(id).unwrap().from).as_secs_f64();
+                prop_assert!((planned - really).abs() < 90.0, "{} of {id}: {planned} s, now {really} s", s.id);
+            }
+            // Some say that they are late, and some only are.
+            let Some(head) = answer.due.next.first() else { break };
+            let (by, said) = (Minutes(late as f64), late % 2 == 0);
+            let what = if said { What::Late { by } } else { What::Done { step: head.id.clone() } };
+            if !said {
+                now = now.max(if head.hands_on { head.ends } else { head.at }) + SignedDuration::from_mins(late);
+            }
+            events.push(Event { key: EventKey(format!("p{n:02}")), at: now, device: String::new(), what });
+        }
     }
 }

@@ -355,5 +355,40 @@ mod tests {
                 }
             }
         }
+
+        /// However full the hands are, nothing is done before what it needs, nor after what needs it.
+        #[test]
+        fn a_deed_stays_on_its_side_of_what_it_hangs_on(
+            line in prop::collection::vec((1.0..60.0f64, any::<bool>()), 1..12),
+            beside in prop::collection::vec((0usize..12, any::<bool>(), -50.0..50.0f64, 1.0..5.0f64), 0..6),
+            (sooner, later) in (0.0..30.0f64, 0.0..30.0f64),
+        ) {
+            let mut l = Tasks::new();
+            let steps = line.len();
+            for (n, (minutes, hands)) in line.into_iter().enumerate() {
+                let id = n.to_string();
+                l.then(match hands {
+                    true => Task::deed(id, StepKind::Mix, "", minutes),
+                    false => Task::wait(id, StepKind::Mix, "", Lasts::just(Minutes(minutes))),
+                });
+            }
+            let mut hung = Vec::new();
+            for (n, (of, end, plus, minutes)) in beside.into_iter().enumerate() {
+                let of = (of % steps).to_string();
+                let on = if end { Moment::end(&of) } else { Moment::start(&of) };
+                let deed = Task::deed(format!("b{n}"), StepKind::Oven, "", minutes);
+                l.beside(deed, on.later(plus), Moves::within(sooner, later));
+                hung.push((format!("b{n}"), on, plus, minutes));
+            }
+            let laid = lay(&l.into_tasks());
+            for (id, on, plus, minutes) in hung {
+                let (of, at) = (laid.minute(&on).unwrap(), laid.minute(&Moment::start(&id)).unwrap());
+                if plus >= 0.0 {
+                    prop_assert!(at.0 >= of.0 - 1e-6, "{id} at {at:?}, after {of:?}");
+                } else if plus + minutes <= 0.0 {
+                    prop_assert!(at.0 + minutes <= of.0 + 1e-6, "{id} at {at:?}, before {of:?}");
+                }
+            }
+        }
     }
 }

@@ -104,7 +104,8 @@ pub fn lay(tasks: &[Task]) -> LaidOut {
         let task = waiting.remove(n);
         let at = minute(&steps, 0.0, &task.begins).unwrap_or(0.0);
         let step = Step::of(task, at);
-        let start = task.moves.map_or(at, |moves| free_place(&steps, &step, moves));
+        let side = Side::of(task, at);
+        let start = task.moves.map_or(at, |moves| free_place(&steps, &step, moves, side));
         steps.push(Step { start: Minutes(start), ..step });
     }
     steps.sort_by(|a, b| a.start.0.total_cmp(&b.start.0).then_with(|| b.hands_on.cmp(&a.hands_on)));
@@ -113,9 +114,34 @@ pub fn lay(tasks: &[Task]) -> LaidOut {
     LaidOut { steps, first: -first }
 }
 
-/// The free place for a hands-on step that is nearest to where it should begin, as far as it may be moved
-/// where there is one.
-fn free_place(steps: &[Step], step: &Step, moves: Moves) -> f64 {
+/// On which side of what it hangs on a task stays, however far it is moved: what is brushed on what is shaped is not brushed
+/// before that, and the oven is not switched on after the bread went in.
+#[derive(Clone, Copy)]
+struct Side {
+    after: f64,
+    before: f64,
+}
+
+impl Side {
+    /// That of a task which should begin at a minute.
+    fn of(task: &Task, at: f64) -> Side {
+        let (hung, lasts) = (at - task.begins.plus.0, task.lasts.best.0);
+        let (never, ever) = (f64::NEG_INFINITY, f64::INFINITY);
+        match at {
+            _ if at >= hung => Side { after: hung, before: ever },
+            _ if at + lasts <= hung + 1e-9 => Side { after: never, before: hung - lasts },
+            _ => Side { after: never, before: ever },
+        }
+    }
+
+    fn holds(self, at: f64) -> bool {
+        at >= self.after - 1e-9 && at <= self.before + 1e-9
+    }
+}
+
+/// The free place for a hands-on step that is nearest to where it should begin, on its side of what it hangs on, and as far
+/// as it may be moved where there is one.
+fn free_place(steps: &[Step], step: &Step, moves: Moves, side: Side) -> f64 {
     let busy = |at: f64| {
         let here = Step { start: Minutes(at), ..step.clone() };
         steps.iter().any(|s| s.hands_on && s.overlaps(&here))
@@ -126,9 +152,9 @@ fn free_place(steps: &[Step], step: &Step, moves: Moves) -> f64 {
     let against = steps.iter().filter(|s| s.hands_on).flat_map(|s| [s.start.0 - step.length.0, s.end().0]);
     let mut places: Vec<f64> = std::iter::once(wished).chain(against).filter(|at| !busy(*at)).collect();
     let outside = |at: f64| (first - at).max(at - last).max(0.0);
-    // First as far as it may be moved; then near to the wish; of two as near the earlier.
+    // First on its side, then as far as it may be moved; then near to the wish; of two as near the earlier.
     places.sort_by(|a, b| {
-        let far = |x: f64| (outside(x) > 1e-9, outside(x), (x - wished).abs(), x);
+        let far = |x: f64| (!side.holds(x), outside(x) > 1e-9, outside(x), (x - wished).abs(), x);
         far(*a).partial_cmp(&far(*b)).unwrap_or(std::cmp::Ordering::Equal)
     });
     places.first().copied().unwrap_or(wished)

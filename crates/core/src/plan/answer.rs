@@ -11,7 +11,7 @@ use super::choose::{Candidate, Choice, Offer, Search, choose, one_of};
 use super::problem::{Closed, Problem, STEP};
 use super::ways::{Doubtful, TakenLane, Way, WayKind, ways};
 use super::wish::{DayPlan, Pins, Taken};
-use crate::day::StepKind;
+use crate::day::{Point, StepKind};
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
@@ -53,6 +53,9 @@ pub struct PlannedStep {
     pub length: Minutes,
     /// Whether it wants hands.
     pub hands_on: bool,
+    /// What a deed hangs on: when that moves, it moves along. Nothing for a wait, and in plans of before it was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hangs_on: Option<Point>,
     /// How far its time is an estimate, either way: it waits on a dough. Nothing for what goes by the clock.
     pub give: Minutes,
     /// The setting of the oven while it lasts, °C, where it is in one.
@@ -305,6 +308,7 @@ pub(super) fn on_the_clock(
                 at: at(p.start),
                 length: Minutes(p.length),
                 hands_on: task.needs.hands,
+                hangs_on: task.needs.hands.then(|| task.begins.of.clone()),
                 give: Minutes(give(p.start)),
                 oven: task.needs.oven.map(|o| o.dial.0),
                 swells: way.swells.iter().find(|s| s.id == p.id).map_or(Vec::new(), |s| s.course.clone()),

@@ -213,6 +213,7 @@ mod tests {
             at: "2026-11-27T17:30:00Z".parse().unwrap(),
             length: Minutes(20.0),
             hands_on,
+            hangs_on: None,
             give: Minutes(0.0),
             oven: None,
             swells: Vec::new(),
