@@ -213,6 +213,17 @@ impl Store {
         Ok(rows.into_iter().filter_map(|row| read(c, row).ok()).collect())
     }
 
+    /// The bake of a formula that was begun last, whether it goes on or is over.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn last_bake(&self, of: FormulaId) -> Result<Option<StoredBake>, StoreError> {
+        let c = &mut *self.reading()?;
+        let of = bakes::table.filter(bakes::formula_id.eq(of.0)).order(bakes::id.desc());
+        let row: Option<Row> = of.select(COLUMNS).first(c).optional()?;
+        Ok(row.and_then(|row| read(c, row).ok()))
+    }
+
     /// Bakes that are over, the last first, of one formula or of all.
     ///
     /// # Errors

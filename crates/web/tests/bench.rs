@@ -6,8 +6,10 @@ mod house;
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use actix_web::test::TestRequest;
-use cerealis_core::bake::{Outcome, StepState};
-use cerealis_store::{BakeId, StoredBake};
+use cerealis_core::bake::{Bell, Outcome, Start, StepState};
+use cerealis_core::pantry::Catalogue;
+use cerealis_core::stations::read;
+use cerealis_store::{BakeId, FormulaId, StoredBake};
 use house::{demo, get, post, text};
 use jiff::Timestamp;
 use std::sync::atomic::{AtomicI64, Ordering};
@@ -219,6 +221,53 @@ async fn notes_next_time_undo_and_giving_up_are_kept() {
     assert!(formula.contains("data-test=\"next-time\""));
 }
 
+/// A bake that is planned for tomorrow says so wherever it stands, and rings then: nothing of it is now.
+#[actix_web::test]
+async fn what_is_planned_for_tomorrow_is_not_now() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let home = kitchen.store.kitchen().unwrap().kitchen;
+    let zone = home.zone().unwrap();
+    let formula = kitchen.store.formula(FormulaId(1)).unwrap().formula;
+    // By Paris, where the demo's kitchen stands, it is nine in the morning; a quarter past one tomorrow.
+    let tomorrow = zone.to_timestamp("2026-03-15T13:15:00".parse().unwrap()).unwrap();
+    let stations = read(&formula, &home, Catalogue::bundled(), tomorrow).unwrap();
+    let start = Start::of(&formula, &stations, tomorrow);
+    let id = kitchen.store.begin_bake(Some(FormulaId(1)), &start, &[]).unwrap();
+    let (_, page) = text(app.call(get(&format!("/bakes/{id}")).to_request()).await.unwrap()).await;
+    let kicker = page.split("bake-kicker\">").nth(1).unwrap().split('<').next().unwrap();
+    assert_eq!(kicker, "At 13:15 tomorrow");
+    assert!(page.contains(&format!("data-rings=\"{}\"", tomorrow.as_millisecond())));
+    let (_, bakes) = text(app.call(get("/bakes").to_request()).await.unwrap()).await;
+    assert!(bakes.contains("13:15 tomorrow"));
+    // Once it is pressed it is under way: what is next is now.
+    let answer =
+        app.call(press(&format!("/bakes/{id}"), &[("op", "done:weigh")]).to_request()).await.unwrap();
+    let (_, page) = text(answer).await;
+    assert!(page.contains("bake-kicker\">Now<"));
+}
+
+/// How a dough rings is chosen at its bake, and holds for its next.
+#[actix_web::test]
+async fn a_dough_rings_as_was_chosen_the_next_time_too() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let at = begun!(app, "2");
+    let chosen = press(&at, &[("op", "rings:knocks")]);
+    let (status, page) = text(app.call(chosen.to_request()).await.unwrap()).await;
+    assert_eq!((status, page.contains("It rings: knocks.")), (StatusCode::OK, true));
+    assert!(page.contains("data-bell=\"knocks\" aria-pressed=\"true\""));
+    let next = begun!(app, "2");
+    assert_eq!(stored(&kitchen, &next).state().bell, Some(Bell::Knocks));
+    let other = begun!(app, "3");
+    assert_eq!(stored(&kitchen, &other).state().bell, None);
+    // What is looked at beside it rings its own.
+    let (_, page) = text(app.call(get(&other).to_request()).await.unwrap()).await;
+    assert!(page.contains("data-bell=\"knocks\""));
+    let none = app.call(press(&at, &[("op", "rings:gong")]).to_request()).await.unwrap();
+    assert_eq!(none.status(), StatusCode::BAD_REQUEST);
+}
+
 #[actix_web::test]
 async fn today_says_what_goes_on_and_an_empty_kitchen_goes_to_its_first_steps() {
     let kitchen = demo();
@@ -228,6 +277,14 @@ async fn today_says_what_goes_on_and_an_empty_kitchen_goes_to_its_first_steps() 
     for said in ["Overnight no-knead", "Weirside tin loaf", "Fold-over supper rolls", "Next time: "] {
         assert!(page.contains(said), "{said}");
     }
+    // The list is one over all doughs that are at the bench and those of the plan, in order of time.
+    let list = page.split("today-list\">").nth(1).unwrap().split("</ol>").next().unwrap();
+    let touches: Vec<&str> = list.split("<li").skip(1).collect();
+    assert!(touches.iter().filter(|t| t.contains("href=\"/bakes/")).count() >= 3, "{list}");
+    let today = touches.iter().take_while(|t| !t.contains("today-then"));
+    let times: Vec<&str> =
+        today.map(|t| t.split("\"at\">").nth(1).unwrap().split('<').next().unwrap()).collect();
+    assert!(times.is_sorted() && times.len() >= 3, "{times:?}");
     let empty = house::empty();
     let app = app!(empty);
     let first = app.call(get("/").to_request()).await.unwrap();

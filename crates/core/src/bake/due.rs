@@ -140,6 +140,7 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
     // The line: each follows the one before it.
     let first = steps.first().map_or(now, |s| s.at);
     let (mut free, mut planned_free, mut ready) = (first, first, true);
+    let mut opens = true;
     let mut said_late = state.said_late;
     let rise = rising.map(|r| match r.which {
         Which::Bulk => "bulk",
@@ -174,10 +175,12 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
         ready = ready && s.is_over();
         // Cooling does not keep hands from the next bread.
         if planned.kind != StepKind::Cool || n + 1 == steps.len() {
-            free = if s.is_over() { span.ends.max(free) } else { span.ends };
+            // The first of all pulls the rest along where it was done before its time.
+            free = if s.is_over() && !opens { span.ends.max(free) } else { span.ends };
             planned_free = end(planned);
         }
         spans[n] = Some(span);
+        opens = false;
     }
     // Beside the waits.
     for n in 0..steps.len() {

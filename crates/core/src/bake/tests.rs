@@ -175,6 +175,11 @@ fn what_is_not_begun_rings_when_it_should_begin() {
     let rings: Vec<_> = answer.due.timers.iter().map(|t| (t.step.as_str(), t.rings)).collect();
     assert_eq!(rings, [("weigh", moment(0))]);
     assert!(at(folds(), &[], 0).due.timers.is_empty());
+    // Begun before its time, the rest goes with it.
+    let early = at(folds(), &[done(0, -700, "weigh")], -700);
+    let rise = early.due.next.iter().find(|d| d.id == "rests").unwrap();
+    assert_eq!((rise.begins, rise.ends, rise.under_way), (moment(-700), moment(-550), true));
+    assert_eq!(early.due.late.0, -710.0);
 }
 
 /// The last that was chosen rings; the choice of the dough's last bake until then.

@@ -1,18 +1,16 @@
 //! One step, large: what to do, its figure, its sign, what it takes.
 
-use cerealis_core::bake::DueStep;
+use cerealis_core::bake::{DueStep, StepState};
 use cerealis_core::day::StepKind;
 use cerealis_core::oven::{Looks, ProbeReading, what_now};
 use cerealis_core::pantry::household;
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::words::{Stage, Vessel};
-use jiff::Timestamp;
-use jiff::tz::TimeZone;
 
 use super::standing::Standing;
 use crate::household::Household;
 use crate::picture;
-use crate::show::{celsius, rise_word};
+use crate::show::{Here, celsius, rise_word};
 
 /// A line that is weighed in.
 pub struct WeighLine {
@@ -44,14 +42,14 @@ pub struct Card {
     pub figure: String,
     /// What the figure is.
     pub of_figure: String,
-    /// The timer: when it was set and when it rings, ms.
-    pub timer: Option<(i64, i64)>,
+    /// When its timer rings, ms.
+    pub rings: Option<i64>,
     /// By the clock.
     pub at: String,
+    /// Whether it is now, or when.
+    pub kicker: String,
     /// Whether it wants hands.
     pub hands: bool,
-    /// Whether it is under way, or its time is to come.
-    pub under_way: bool,
     /// What goes in.
     pub amounts: Vec<(String, String)>,
     /// What is weighed in.
@@ -68,18 +66,16 @@ pub struct Card {
     pub longer: bool,
 }
 
-/// A moment by the kitchen's clock.
-pub fn clock(at: Timestamp, zone: &TimeZone) -> String {
-    at.to_zoned_datetime(zone.clone()).strftime("%H:%M").to_string()
-}
-
 /// The cards of all that is to come, in the order of their touches.
 pub fn cards(s: &Standing, home: &Household) -> Vec<Card> {
-    let next = &s.answer.due.next;
-    next.iter().enumerate().map(|(n, due)| card(s, home, due, next.get(n + 1), &home.zone())).collect()
+    let (next, here) = (&s.answer.due.next, s.here(home));
+    next.iter().enumerate().map(|(n, due)| card(s, home, &here, due, next.get(n + 1))).collect()
 }
 
-fn card(s: &Standing, home: &Household, due: &DueStep, then: Option<&DueStep>, zone: &TimeZone) -> Card {
+/// What is to be done within so many minutes is to be done now.
+const NOW: f64 = 1.5;
+
+fn card(s: &Standing, home: &Household, here: &Here, due: &DueStep, then: Option<&DueStep>) -> Card {
     let step = s.bake.start.step(&due.id);
     let kind = step.map_or(StepKind::Mix, |p| p.kind);
     let timer = s.answer.due.timers.iter().find(|t| t.step == due.id);
@@ -90,17 +86,23 @@ fn card(s: &Standing, home: &Household, due: &DueStep, then: Option<&DueStep>, z
         what: step.map_or(String::new(), |p| p.detail.clone()),
         figure,
         of_figure,
-        timer: timer.map(|t| (t.from.as_millisecond(), t.rings.as_millisecond())),
-        at: clock(due.at, zone),
+        rings: timer.map(|t| t.rings.as_millisecond()),
+        at: here.when(due.at),
+        kicker: match (due.hands_on, due.under_way) {
+            (true, true) => "Now".into(),
+            (true, false) if due.in_minutes.0.abs() <= NOW => "Now".into(),
+            (true, false) => format!("At {}", here.when(due.at)),
+            (false, true) => format!("Until about {}", here.when(due.at)),
+            (false, false) => format!("Later, until about {}", here.when(due.at)),
+        },
         hands: due.hands_on,
-        under_way: due.under_way,
         amounts: amounts(s, &due.id),
         weigh: if due.id == "weigh" { weigh_lines(s, home) } else { Vec::new() },
         pictures: pictures(s, &due.id, &due.title),
-        says: says(s, due, kind, zone),
+        says: says(s, due, kind, here),
         cautions: cautions(s, &due.id, kind),
-        then: then.map_or("Then it is done.".into(), |t| format!("Then {}, {}", t.title, clock(t.at, zone))),
-        longer: timer.is_some(),
+        then: then.map_or("Then it is done.".into(), |t| format!("Then {}, {}", t.title, here.when(t.at))),
+        longer: timer.is_some() && (due.under_way || s.answer.state.steps.iter().any(StepState::is_over)),
     }
 }
 
@@ -174,16 +176,16 @@ fn pictures(s: &Standing, id: &str, title: &str) -> Vec<(String, String)> {
     })
 }
 
-fn says(s: &Standing, due: &DueStep, kind: StepKind, zone: &TimeZone) -> Vec<String> {
+fn says(s: &Standing, due: &DueStep, kind: StepKind, here: &Here) -> Vec<String> {
     let mut all = Vec::new();
     let rises = matches!(due.id.as_str(), "bulk" | "second" | "proof");
     if let Some(o) = s.answer.outlook.as_ref() {
-        let (ready, early, late) = (clock(o.ready, zone), clock(o.early, zone), clock(o.late, zone));
+        let (ready, likely) = (here.when(o.ready), here.between(o.early, o.late));
         if rises && due.under_way {
-            all.push(format!("Ready {ready}, likely {early} to {late}. Now about {:.2} times.", o.volume));
+            all.push(format!("Ready {ready}, likely {likely}. Now about {:.2} times.", o.volume));
             all.push(o.advice.clone());
         } else if matches!(kind, StepKind::Fold | StepKind::Finish | StepKind::Oven) && due.hands_on {
-            all.push(format!("The {} goes on: ready {ready}, likely {early} to {late}.", rise_word(o.which)));
+            all.push(format!("The {} goes on: ready {ready}, likely {likely}.", rise_word(o.which)));
         }
     }
     let Some(st) = &s.stations else { return all };
@@ -194,7 +196,7 @@ fn says(s: &Standing, due: &DueStep, kind: StepKind, zone: &TimeZone) -> Vec<Str
         }
     }
     if kind == StepKind::Cool {
-        all.push(format!("Cut it not before {}.", clock(due.ends.max(due.at), zone)));
+        all.push(format!("Cut it not before {}.", here.when(due.ends.max(due.at))));
         all.extend(st.keeping.iter().take(2).cloned());
     }
     all

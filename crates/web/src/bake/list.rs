@@ -11,10 +11,10 @@ use cerealis_core::watch::later;
 use cerealis_store::{BakeId, FormulaId, Store, StoredBake};
 use jiff::tz::TimeZone;
 
-use super::card::clock;
 use super::{Standing, Stood, running};
 use crate::error::{PageError, blocking, html_as};
 use crate::household::Household;
+use crate::show::{Here, clock};
 
 /// A bake that is over.
 pub struct Past {
@@ -56,13 +56,14 @@ const MOST: i64 = 60;
 pub async fn list(store: web::Data<Store>, stood: web::Data<Stood>) -> Result<HttpResponse, PageError> {
     let page = blocking(move || {
         let zone = Household::load(&store)?.zone();
+        let here = Here::at(store.clock.now(), zone.clone());
         let view = |s: &Arc<Standing>| {
             let next = s.answer.due.next.first();
             Running {
                 id: s.bake.id,
                 name: s.bake.start.formula.name.clone(),
                 next: next.map_or("done".into(), |d| d.title.clone()),
-                at: next.map_or(String::new(), |d| clock(d.at, &zone)),
+                at: next.map_or(String::new(), |d| here.when(d.at)),
             }
         };
         Ok(BakesPage {
@@ -110,7 +111,7 @@ fn past(bake: &StoredBake, zone: &TimeZone) -> Past {
             went.push(format!(
                 "over {} {word} than planned, at {}",
                 shown::time(Minutes(late.abs())),
-                clock(end, zone)
+                clock(&end.to_zoned_datetime(zone.clone()))
             ));
         }
     }

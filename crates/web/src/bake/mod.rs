@@ -33,7 +33,6 @@ use crate::sharing::{Baker, Visitor};
 use page::{Ask, BakePage, DayMove, Part, changed};
 use press::Trouble;
 
-pub use card::clock;
 pub use list::{Past, list, past_rows};
 pub use photos::{PHOTO_MAX, add as add_photo, show as photo};
 pub use rise::{begin as take_up, begin_page, rise, rise_post};
@@ -308,12 +307,24 @@ pub async fn begin(
                 (Some(id), of_formula(&store, &home, id, now)?)
             }
         };
-        let id = store.begin_bake(formula, &start.at_home(&home.kitchen, &home.cupboard), &[])?;
+        let id = store.begin_bake(formula, &at_home(&store, formula, start, &home)?, &[])?;
         tell(&live, &store, id)?;
         Ok(id)
     })
     .await?;
     Ok(on_to(format!("/bakes/{id}")))
+}
+
+/// A bake with the kitchen as it is, which rings as its formula's last bake did.
+fn at_home(
+    store: &Store,
+    formula: Option<FormulaId>,
+    start: Start,
+    home: &Household,
+) -> Result<Start, PageError> {
+    let last = formula.map(|id| store.last_bake(id)).transpose()?.flatten();
+    let bell = last.and_then(|bake| bake.state().bell);
+    Ok(Start { bell, ..start.at_home(&home.kitchen, &home.cupboard) })
 }
 
 fn of_formula(store: &Store, home: &Household, id: FormulaId, now: Timestamp) -> Result<Start, PageError> {

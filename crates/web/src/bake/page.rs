@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use askama::Template;
-use cerealis_core::bake::{DueStep, Event, Outcome, Reading, What, moved};
+use cerealis_core::bake::{Bell, DueStep, Event, Outcome, Reading, What, moved};
 use cerealis_core::day::StepKind;
 use cerealis_core::formula::figures;
 use cerealis_core::kitchen::InstrumentKind;
@@ -13,13 +13,14 @@ use cerealis_core::watch::WatchAnswer;
 use cerealis_store::{BakeId, FormulaId, Revision, StoredDayPlan};
 use jiff::tz::TimeZone;
 
-use super::card::{Card, cards, clock};
+use super::card::{Card, cards};
 use super::press::QUICK;
 use super::standing::Standing;
 use crate::form::{Form, plain};
 use crate::household::Household;
 use crate::instruments::Instruments;
 use crate::picture::{self, both};
+use crate::show::Here;
 
 /// Another bake that goes on, and what it wants next.
 pub struct Beside {
@@ -33,6 +34,8 @@ pub struct Beside {
     pub at: String,
     /// When it rings, ms.
     pub rings: Option<i64>,
+    /// How it rings.
+    pub bell: Bell,
     /// Whether it is this one.
     pub here: bool,
 }
@@ -120,6 +123,7 @@ impl DayMove {
     /// another by now.
     pub fn of(s: &Standing, stored: &StoredDayPlan, zone: &TimeZone) -> Option<DayMove> {
         let plan = stored.plan.as_ref()?;
+        let here = Here::at(s.now, zone.clone());
         let of = s.bake.start.of_plan.as_ref().filter(|of| of.from == plan.from.to_string())?;
         let steps = &plan.taken.as_ref()?.steps;
         let off = |d: &&DueStep| {
@@ -131,9 +135,9 @@ impl DayMove {
         let (touch, planned) = to_come.filter_map(|d| Some((d, off(&d)?))).next()?;
         let to = plan.step(touch.begins.to_zoned_datetime(zone.clone()).datetime(), zone);
         Some(DayMove {
-            says: format!("The day has “{}” at {}.", touch.title, clock(planned, zone)),
+            says: format!("The day has “{}” at {}.", touch.title, here.when(planned)),
             op: format!("shift:{}:{}:{to}", of.dough, touch.id),
-            to: clock(touch.begins, zone),
+            to: here.when(touch.begins),
             revision: stored.revision,
         })
     }
@@ -166,6 +170,7 @@ pub struct Part {
     pub(super) form: Form,
     pub(super) scale: bool,
     pub(super) ended: String,
+    pub(super) bell: Bell,
 }
 
 /// The page around it.
@@ -183,6 +188,10 @@ impl Part {
         QUICK
     }
 
+    fn bells(&self) -> [Bell; Bell::ALL.len()] {
+        Bell::ALL
+    }
+
     /// The page of a bake, with the others that go on.
     pub fn of(
         s: &Standing,
@@ -192,7 +201,7 @@ impl Part {
         seq: i64,
         form: Form,
     ) -> Part {
-        let zone = home.zone();
+        let (zone, here) = (home.zone(), s.here(home));
         let state = &s.answer.state;
         let volumes: Vec<_> = state
             .readings
@@ -232,12 +241,13 @@ impl Part {
             photos: state
                 .photos
                 .iter()
-                .map(|p| Taken { at: clock(p.at, &zone), photo: p.photo.clone() })
+                .map(|p| Taken { at: here.when(p.at), photo: p.photo.clone() })
                 .collect(),
             next_time: state.next_time.clone().unwrap_or_default(),
             form,
             scale: instruments.has(InstrumentKind::Scale),
-            ended: state.ended.map_or(String::new(), |t| clock(t, &zone)),
+            ended: state.ended.map_or(String::new(), |t| here.when(t)),
+            bell: s.bell(),
         }
     }
 }
@@ -252,14 +262,15 @@ fn lateness(late: Minutes) -> String {
 
 /// All bakes that go on, this one among them.
 fn beside(s: &Standing, others: &[Arc<Standing>], home: &Household) -> Vec<Beside> {
-    let zone = home.zone();
+    let here = s.here(home);
     let view = |o: &Arc<Standing>| {
         let next = o.answer.due.next.first();
         Beside {
             id: o.bake.id,
             name: o.bake.start.formula.name.clone(),
             next: next.map_or("done".into(), |d| d.title.clone()),
-            at: next.map_or(String::new(), |d| clock(d.at, &zone)),
+            at: next.map_or(String::new(), |d| here.when(d.at)),
+            bell: o.bell(),
             rings: o.answer.due.timers.first().map(|t| t.rings.as_millisecond()),
             here: o.bake.id == s.bake.id,
         }
@@ -346,28 +357,27 @@ fn readings(s: &Standing, home: &Household, instruments: &Instruments) -> Readin
 }
 
 fn notes(s: &Standing, home: &Household) -> Vec<Happened> {
-    let zone = home.zone();
+    let here = s.here(home);
     let said = s.answer.state.notes.iter().rev();
-    said.map(|n| Happened { at: clock(n.at, &zone), says: n.text.clone() }).collect()
+    said.map(|n| Happened { at: here.when(n.at), says: n.text.clone() }).collect()
 }
 
 /// What a press has changed, as it is said.
 pub fn changed(events: &[Event], before: Option<&WatchAnswer>, after: &Standing, home: &Household) -> String {
-    let zone = home.zone();
+    let here = after.here(home);
     match events.first().map(|e| &e.what) {
         Some(What::Read(_) | What::Moved { .. }) => {
             match (&after.answer.outlook, moved(before, after.answer.outlook.as_ref())) {
                 (Some(o), Some(by)) => {
                     let word = if by.0 < 0.0 { "sooner" } else { "later" };
                     format!(
-                        "Ready {} {word}: {}, likely {} to {}.",
+                        "Ready {} {word}: {}, likely {}.",
                         shown::time(Minutes(by.0.abs())),
-                        clock(o.ready, &zone),
-                        clock(o.early, &zone),
-                        clock(o.late, &zone)
+                        here.when(o.ready),
+                        here.between(o.early, o.late)
                     )
                 }
-                (Some(o), None) => format!("As it was forecast: ready {}.", clock(o.ready, &zone)),
+                (Some(o), None) => format!("As it was forecast: ready {}.", here.when(o.ready)),
                 (None, _) => "Taken.".into(),
             }
         }
@@ -389,6 +399,7 @@ pub fn changed(events: &[Event], before: Option<&WatchAnswer>, after: &Standing,
             }
         }
         Some(What::Scaled { by }) => format!("What is still to be weighed goes by {by:.2}."),
+        Some(What::Rings { bell }) => format!("It rings: {}.", bell.name().to_lowercase()),
         Some(What::Undone { .. }) => "Taken back.".into(),
         Some(What::Redone { .. }) => "It holds again.".into(),
         Some(What::Noted { .. } | What::NextTime { .. }) => "Noted.".into(),

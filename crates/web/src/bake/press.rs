@@ -1,6 +1,6 @@
 //! What is pressed at the bench: a word and what it is about, as an event.
 
-use cerealis_core::bake::{BakeAnswer, Event, EventKey, Reading, StepState, What};
+use cerealis_core::bake::{BakeAnswer, Bell, Event, EventKey, Reading, StepState, What};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::rise::Poke;
 use cerealis_core::units::{Celsius, Grams, Minutes};
@@ -123,6 +123,7 @@ fn what(form: &Form, answer: &BakeAnswer) -> Result<What, Trouble> {
         "next" => What::NextTime { text: text(&mut r)? },
         "undo" => What::Undone { event: named(rest, &answer.state.undo)? },
         "redo" => What::Redone { event: named(rest, &answer.state.redo)? },
+        "rings" => What::Rings { bell: Bell::from_key(rest).ok_or(Trouble::Unknown)? },
         "abandon" => What::Abandoned,
         "finish" => What::Finished,
         _ => return Err(Trouble::Unknown),

@@ -12,7 +12,7 @@ use cerealis_store::{BakeId, FormulaId, Store, StoreError};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
-use super::{device, learn, standing, tell};
+use super::{at_home, device, learn, standing, tell};
 use crate::error::{PageError, blocking, html_as, on_to};
 use crate::form::{Form, Reader};
 use crate::household::Household;
@@ -120,7 +120,7 @@ fn taken_up(store: &Store, id: FormulaId, form: &Form, who: &str) -> Result<Bake
     let formula = store.formula(id)?.formula;
     Watch { measured, ..Watch::new(formula.clone(), at) }.check(now)?;
     let stations = read(&formula, &home.kitchen, &home.catalogue, at)?;
-    let start = Start::of(&formula, &stations, at).at_home(&home.kitchen, &home.cupboard);
+    let start = at_home(store, Some(id), Start::of(&formula, &stations, at), &home)?;
     let Some(first) = start.first_rise().map(|s| s.id.clone()) else {
         let text = "This dough does not rise. Begin it at the bench instead.";
         return Err(Faults(vec![Fault::new("impossible", "mixed_at", text)]).into());

@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use cerealis_core::bake::{BakeAnswer, Outcome, on_its_plan, stands};
+use cerealis_core::bake::{BakeAnswer, Bell, Outcome, on_its_plan, stands};
 use cerealis_core::fault::Faults;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
@@ -12,6 +12,7 @@ use jiff::Timestamp;
 
 use crate::household::Household;
 use crate::measures::timed;
+use crate::show::Here;
 
 /// A bake as it stands.
 pub struct Standing {
@@ -47,6 +48,16 @@ impl Standing {
             .then(|| read(&answer.state.formula, kitchen, &catalogue, bake.begun_at).ok())
             .flatten();
         Ok(Standing { bake, answer, stations, catalogue, now })
+    }
+
+    /// The kitchen's clock and calendar as it stands.
+    pub fn here(&self, home: &Household) -> Here {
+        Here::at(self.now, home.zone())
+    }
+
+    /// How it rings: as was chosen, or by its name.
+    pub fn bell(&self) -> Bell {
+        self.answer.state.bell.unwrap_or_else(|| Bell::of_name(&self.bake.start.formula.name))
     }
 
     /// The kitchen that it was begun in.

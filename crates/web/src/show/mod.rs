@@ -1,11 +1,13 @@
 //! Figures and words as every page shows them.
 
 mod fact;
+mod here;
 mod makeups;
 mod pick;
 mod said;
 
 pub use fact::{Fact, PhaseRow, fact};
+pub use here::Here;
 pub use makeups::makeup_rows;
 pub use pick::{Pick, days, equipment, picks, picks_of};
 pub use said::said;

@@ -3,7 +3,7 @@
 
 import { steppers } from './fields.js';
 import { kitchenClock } from './clock.js';
-import { ring, unlock } from './bell.js';
+import { hear, ring, unlock } from './bell.js';
 import { small } from './photo.js';
 import { keep, kept, forget } from './waiting.js';
 import { weighing } from './weighing.js';
@@ -57,7 +57,7 @@ function tick() {
     sessionStorage.setItem('cerealis-rung', JSON.stringify([...rung].slice(-40)));
     const late = Math.floor((now() - rings) / 60000);
     if (late >= 1) tell(`${what}: it rang ${late} min ago${slept ? ', while this device slept' : ''}.`);
-    ring(what, late);
+    ring(what, late, place.dataset.bell);
   }
   document.title = over ? `● ${over}` : title;
 }
@@ -308,7 +308,7 @@ function clicked(event) {
   } else if (at('[data-back]')) step(-1);
   else if (at('[data-forward]')) step(1);
   else if (at('[data-aloud]')) aloud();
-  else if (at('[data-bell]')) ring('bell', 0);
+  else if (at('button[data-bell]')) hear(at('button[data-bell]').dataset.bell);
   else if (at('[data-notify]')) Notification?.requestPermission?.();
   else if (at('[data-fresh]')) {
     event.preventDefault();
@@ -343,6 +343,8 @@ function submitted(event) {
   const op = button?.value || document.activeElement?.closest('.row-form')?.querySelector('button')?.value;
   if (!op) return;
   if (scale.submitted(op, form, button)) return;
+  // What is chosen already was pressed to be heard.
+  if (button?.getAttribute('aria-pressed') === 'true' && 'bell' in button.dataset) return;
   if (button && 'probe' in button.dataset) press(op, form, { [button.dataset.probe]: `${shown.probe} °C` });
   else press(op, form);
 }
