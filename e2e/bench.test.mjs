@@ -417,6 +417,58 @@ it('several lines on one tare: each is what comes on top', async () => {
   });
 });
 
+it('how a dough rings is chosen by ear, on every phone, and rings so', async () => {
+  await visit(house, '/formulas/2/formula', PHONE, async (page) => {
+    const at = await bakeIt(page);
+    // What is sounded is written down instead: pitches, Hz.
+    await page.addInitScript(() => {
+      globalThis.sounded = [];
+      const param = () => ({ setValueAtTime() {}, linearRampToValueAtTime() {}, exponentialRampToValueAtTime() {} });
+      const node = (more) => ({ connect: (to) => to, start() {}, stop() {}, ...more });
+      globalThis.AudioContext = class {
+        state = 'running';
+        currentTime = 0;
+        destination = node();
+        resume() {}
+        createGain() { return node({ gain: param() }); }
+        createOscillator() {
+          const frequency = { set value(hz) { globalThis.sounded.push(hz); } };
+          return node({ frequency });
+        }
+      };
+    });
+    await page.reload();
+    const other = await page.context().newPage();
+    await other.goto(at);
+    await card(page).locator('summary', { hasText: 'Otherwise' }).click();
+    const bell = (name) => card(page).locator('.bells').getByRole('button', { name });
+    const pressed = (where) => where.locator('.bells button[aria-pressed=true]').first().textContent();
+    assert.equal(await card(page).locator('.bells button').count(), 6);
+    await bell('Trembles').click();
+    await page.locator('[data-said]', { hasText: 'It rings: trembles.' }).waitFor();
+    assert.equal(await pressed(page), 'Trembles');
+    await other.waitForFunction(() => document.querySelector('.bells button[aria-pressed=true]').textContent === 'Trembles');
+    const once = await page.evaluate(() => globalThis.sounded.splice(0));
+    assert.deepEqual([once.length, [...new Set(once)].length], [6, 2]);
+    // Pressed again it is heard again, and nothing more happens to the bake.
+    const seq = await page.locator('.bake-part').getAttribute('data-seq');
+    await card(page).locator('summary', { hasText: 'Otherwise' }).click();
+    await bell('Trembles').click();
+    assert.equal(await page.evaluate(() => globalThis.sounded.splice(0).length), 6);
+    assert.equal(await page.locator('.bake-part').getAttribute('data-seq'), seq);
+    assert.deepEqual(await accessibility(page), []);
+    // What is over its time rings four times.
+    await page.evaluate(() => {
+      const timer = document.createElement('p');
+      timer.dataset.rings = '1';
+      timer.dataset.ringsFor = 'A dough: Fold';
+      timer.dataset.bell = document.querySelector('.bells button[aria-pressed=true]').dataset.bell;
+      document.querySelector('.bake-page').append(timer);
+    });
+    await page.waitForFunction(() => globalThis.sounded.length === 24);
+  });
+});
+
 it('a photo is kept with the bake, and one taken without a network goes up later', async () => {
   await visit(house, '/formulas/1/formula', PHONE, async (page) => {
     await bakeIt(page);

@@ -51,7 +51,10 @@ struct TodayPage {
     now: i64,
     bakes: Vec<Now>,
     to_do: Vec<ToDo>,
+    /// Whether a plan is followed that is not over.
     plans: bool,
+    /// What of it comes first, where that is further off than the list looks.
+    far: String,
     buy: Vec<(String, String)>,
     last: Option<crate::bake::Past>,
 }
@@ -87,16 +90,20 @@ fn page(store: &Store, stood: &Stood) -> Result<Option<TodayPage>, PageError> {
     let all = running(store, stood, MOST)?;
     let mut bakes: Vec<Now> = all.iter().map(|s| bake(s, &home)).collect();
     bakes.sort_by_key(|b| b.rings.unwrap_or(i64::MAX));
-    let plan = store.day_plan()?.plan;
+    let (plan, here) = (store.day_plan()?.plan, Here::at(now, home.zone()));
     let mut to_do: Vec<ToDo> = all.iter().flat_map(|s| of_bake(s, &home)).collect();
     let buy = match plan.as_ref().and_then(|p| Some((p, p.taken.as_ref()?))) {
         Some((plan, taken)) => {
-            to_do.extend(of_plan(plan, taken, &all, &Here::at(now, home.zone()), now));
+            to_do.extend(of_plan(plan, taken, &all, &here, now));
             to_buy(taken, &home, now)
         }
         None => Vec::new(),
     };
-    let plans = to_do.iter().any(|t| t.bake.is_none());
+    let to_come = plan.iter().flat_map(|p| &p.taken).flat_map(|t| &t.steps).find(|s| s.at > now && s.hands_on);
+    let plans = to_come.is_some();
+    let far = to_come.filter(|s| !listed(s.at, now)).map_or(String::new(), |s| {
+        format!("The plan goes on at {} with “{}”.", here.when(s.at), s.title)
+    });
     to_do.sort_by_key(|t| t.when);
     let mut day = String::new();
     for t in &mut to_do {
@@ -109,11 +116,11 @@ fn page(store: &Store, stood: &Stood) -> Result<Option<TodayPage>, PageError> {
     let last = past_rows(store, None, 1, &zone)?.into_iter().next();
     let lately =
         store.past_bakes(None, 1)?.first().and_then(|b| b.ended_at).is_some_and(|t| t > now - LATELY);
-    if bakes.is_empty() && to_do.is_empty() && !lately {
+    if bakes.is_empty() && to_do.is_empty() && !plans && !lately {
         return Ok(None);
     }
     let day = now.to_zoned_datetime(zone).strftime("%A, %-d %B").to_string();
-    Ok(Some(TodayPage { day, now: now.as_millisecond(), bakes, to_do, plans, buy, last }))
+    Ok(Some(TodayPage { day, now: now.as_millisecond(), bakes, to_do, plans, far, buy, last }))
 }
 
 fn bake(s: &Standing, home: &Household) -> Now {

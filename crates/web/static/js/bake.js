@@ -139,6 +139,15 @@ function settle() {
   look();
 }
 
+/** The bake on show stands in the rail where it can be seen. */
+function railed() {
+  const here = document.querySelector('.bake-rail [aria-current]');
+  if (!here) return;
+  const [rail, its] = [here.parentElement, here.getBoundingClientRect()];
+  const room = rail.getBoundingClientRect();
+  rail.scrollLeft += its.left - room.left - (room.width - its.width) / 2;
+}
+
 let seq = Number(part?.querySelector('.bake-part')?.dataset.seq ?? 0);
 let asking = false;
 
@@ -405,6 +414,7 @@ if (page) {
   });
   awake();
   settle();
+  railed();
   flush();
 } else {
   clock.written(today?.dataset.now);
