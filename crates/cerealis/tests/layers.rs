@@ -105,7 +105,7 @@ const TABLE: &[(&str, &[&str], &[Arrows])] = &[
             ("live", "error household measures"),
             ("instruments", "error form live posted sharing"),
             ("bake", "error form household instruments live measures picture posted sharing show view"),
-            ("today", "bake error household picture sharing"),
+            ("today", "bake error household picture sharing show"),
             ("security", "error sharing"),
             ("seen", "error measures sharing"),
             ("backups", "error household posted sharing"),

@@ -372,6 +372,21 @@ fn understood(text: &str) -> Vec<(Stage, String, f64)> {
     lines.into_iter().filter(|l| l.kind == LineKind::Ingredient).filter_map(of).collect()
 }
 
+/// What a step among the lines names with amounts is not in the formula: it is told. A list with its method under it says
+/// nothing, whatever that repeats.
+#[test]
+fn amounts_of_a_step_among_the_lines_are_told() {
+    let over = "Potato bread\nThe night before mash one big boiled potato (about 200 g) with its own water, 150 ml.\n\
+                800 g strong white flour\n300 ml buttermilk\n2 tsp salt\nMix and knead ten minutes with 20 g of the flour.";
+    let out = all(over);
+    let told = unlisted(&out.lines);
+    assert_eq!(told.len(), 1, "{told:?}");
+    assert!(told[0].contains("potato"));
+    let under = "500 g flour\nGrease a 900 g tin.\n330 g water\n10 g salt\n\nMix 400 g of the flour with the 330 g water. Divide \
+                 into pieces of 80 g. Steam with 200 ml water in a tray.";
+    assert_eq!(unlisted(&all(under).lines), Vec::<&str>::new());
+}
+
 #[test]
 fn a_recipe_told_in_sentences_gives_its_amounts() {
     let told = "Sunday seed loaf\n\nSoak 60 grams sunflower seeds in 80 g boiling water. In a big bowl: 450 g strong white flour, \

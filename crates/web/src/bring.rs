@@ -9,7 +9,8 @@ use cerealis_core::pantry::{
     Catalogue, Cup, Cupboard, FLOUR_CUP, Ingredient, Measures, OwnIngredient, Tablespoon,
 };
 use cerealis_core::reader::{
-    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, weigh_as,
+    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, unlisted,
+    weigh_as,
 };
 use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
@@ -177,6 +178,7 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
         let name = read.title.unwrap_or_default();
         form.set("name", name.chars().take(NAME_MAX).collect::<String>());
     }
+    form.set("unlisted", unlisted(&read.lines).join("\n"));
     let told = method_of(&read.lines).into_iter().map(str::to_owned).collect::<Vec<_>>();
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);

@@ -99,11 +99,12 @@ fn page(store: &Store, stood: &Stood) -> Result<Option<TodayPage>, PageError> {
         }
         None => Vec::new(),
     };
-    let to_come = plan.iter().flat_map(|p| &p.taken).flat_map(|t| &t.steps).find(|s| s.at > now && s.hands_on);
+    let to_come =
+        plan.iter().flat_map(|p| &p.taken).flat_map(|t| &t.steps).find(|s| s.at > now && s.hands_on);
     let plans = to_come.is_some();
-    let far = to_come.filter(|s| !listed(s.at, now)).map_or(String::new(), |s| {
-        format!("The plan goes on at {} with “{}”.", here.when(s.at), s.title)
-    });
+    let far = to_come
+        .filter(|s| !listed(s.at, now))
+        .map_or(String::new(), |s| format!("The plan goes on at {} with “{}”.", here.when(s.at), s.title));
     to_do.sort_by_key(|t| t.when);
     let mut day = String::new();
     for t in &mut to_do {

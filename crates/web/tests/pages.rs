@@ -463,6 +463,26 @@ fn recipe(text: &str) -> Vec<(String, String)> {
         .to_vec()
 }
 
+/// What a step among the lines names with amounts is told, in the page that is corrected too.
+#[actix_web::test]
+async fn a_step_with_amounts_among_the_lines_is_told() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    let step = "The night before mash one big boiled potato (about 200 g) with its own water, 150 ml.";
+    let mut pasted =
+        recipe(&format!("Potato bread\n{step}\n800 g flour\n300 ml buttermilk\n2 tsp salt\nKnead it."));
+    let (_, page) = text(app.call(post("/formulas/bring", &pasted).to_request()).await.unwrap()).await;
+    assert!(page.contains("data-test=\"unlisted\""));
+    set(&mut pasted, "op", "again");
+    set(&mut pasted, "unlisted", step);
+    set(&mut pasted, "rows.0.text", "800 g flour");
+    set(&mut pasted, "rows.0.used", "on");
+    set(&mut pasted, "rows.0.ingredient", "Bread flour");
+    set(&mut pasted, "rows.0.grams", "800");
+    let (_, page) = text(app.call(post("/formulas/bring", &pasted).to_request()).await.unwrap()).await;
+    assert!(page.contains("data-test=\"unlisted\""));
+}
+
 #[actix_web::test]
 async fn a_pasted_recipe_is_reviewed_and_saved_only_when_accepted() {
     let kitchen = demo();

@@ -30,4 +30,5 @@ pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, method_of, 
 pub use method::{Finding, Found, read_method};
 pub use propose::{Fact, Proposal, likely_style, propose};
 pub use quantity::{Amount, Count, Level};
+pub use told::unlisted;
 pub use unit::Unit;

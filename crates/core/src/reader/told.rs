@@ -7,6 +7,7 @@ use super::heading::{Opens, heading};
 use super::line::{LINES_MAX, LineKind, ReadLine};
 use super::name::Names;
 use super::quantity::amount;
+use super::weigh::mass_or_volume;
 use crate::pantry::{Catalogue, Group};
 use crate::words::Stage;
 
@@ -104,6 +105,35 @@ pub(super) fn told(text: &str, names: &Names, catalogue: &Catalogue) -> Vec<Told
     all
 }
 
+/// The steps that stand over a line with an amount, and have amounts of their own: nothing of them is among the lines, and
+/// whoever reads on has to know. What stands under all lines speaks of them.
+pub fn unlisted(lines: &[ReadLine]) -> Vec<&str> {
+    let weighed = |l: &ReadLine| l.kind == LineKind::Ingredient && l.amount.is_some();
+    let last = lines.iter().rposition(weighed).unwrap_or(0);
+    let over = lines[..last].iter().filter(|l| l.kind == LineKind::Method);
+    over.map(|l| l.text.as_str()).filter(|text| has_amounts(clipped_to(text, SENTENCE))).collect()
+}
+
+/// The longest step that is looked through for amounts, in characters.
+const SENTENCE: usize = 600;
+
+/// What an amount is of that is none of the dough (common practice, no source).
+const NOT_OF_IT: [&str; 9] = ["tin", "pan", "loaf", "piece", "each", "ball", "bowl", "of the ", "of your "];
+
+/// Whether a step names an amount by weight or by measure, other than of what was named before.
+fn has_amounts(text: &str) -> bool {
+    text.char_indices().any(|(at, _)| {
+        let mut rest = &text[at..];
+        let measured = begins_a_word(text, at)
+            && amount.parse_next(&mut rest).is_ok_and(|read| read.unit.is_some_and(mass_or_volume));
+        let after = rest.trim_start_matches([' ', '-']);
+        let before = last_word(&text[..at]).to_lowercase();
+        measured
+            && !NOT_OF_IT.iter().any(|w| after.starts_with(w))
+            && !matches!(before.as_str(), "the" | "remaining" | "other" | "pieces" | "balls" | "loaves")
+    })
+}
+
 /// Puts what was told among the lines, before the first of its steps.
 pub(super) fn put_in(lines: &mut Vec<ReadLine>, told: Vec<ReadLine>) {
     let steps = lines.iter().position(|l| l.kind == LineKind::Method).unwrap_or(lines.len());
@@ -111,7 +141,11 @@ pub(super) fn put_in(lines: &mut Vec<ReadLine>, told: Vec<ReadLine>) {
 }
 
 fn clipped(text: &str) -> &str {
-    text.char_indices().nth(NAME).map_or(text, |(i, _)| &text[..i])
+    clipped_to(text, NAME)
+}
+
+fn clipped_to(text: &str, most: usize) -> &str {
+    text.char_indices().nth(most).map_or(text, |(i, _)| &text[..i])
 }
 
 fn last_word(text: &str) -> &str {

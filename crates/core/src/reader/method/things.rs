@@ -36,7 +36,13 @@ impl Course {
         }
         if self.at == At::Baking && !self.bakes.is_empty() && (1.0..=120.0).contains(&count.low) {
             let goes_on = ["without", "uncovered", "open", "more", "with the lid", "covered"];
-            if goes_on.iter().any(|w| after.starts_with(w)) {
+            // “15 minutes at 220 °C, then at 190 °C another 25”, “… and 25 at 190 °C”
+            let ends = after.is_empty() || after.starts_with(['.', ',', ';', ')']);
+            let another = ends && ["another", "further"].iter().any(|w| before.ends_with(w));
+            let and = ["and", "then", ","].iter().any(|w| before.ends_with(w));
+            let cooler =
+                and && after.strip_prefix("at ").is_some_and(|t| t.starts_with(|x: char| x.is_ascii_digit()));
+            if another || cooler || goes_on.iter().any(|w| after.starts_with(w)) {
                 return self.bakes(Act::Bake, count, c, at, end);
             }
         }
