@@ -7,7 +7,7 @@ use serde::Serialize;
 
 use super::ways::TakenLane;
 use crate::formula::Formula;
-use crate::pantry::{Catalogue, Cupboard};
+use crate::pantry::{Catalogue, Cupboard, Group};
 use crate::units::Grams;
 
 /// One ingredient of the shopping.
@@ -27,7 +27,7 @@ pub struct Needed {
     pub cost: Option<f64>,
 }
 
-/// What all doughs of a plan need, what is missing first; water comes from the tap.
+/// What all doughs of a plan need, what is missing first; water comes from the tap, and a culture from its jar.
 ///
 /// ```
 /// use cerealis_core::formula::Formula;
@@ -63,8 +63,9 @@ pub fn shopping_of<'f>(
             cost: cupboard.prices.get(key).map(|price| price * buy / 1000.0),
         }
     };
-    let dry = |(key, grams): &(&str, f64)| *grams > 0.0 && !catalogue.get(key).is_some_and(|i| i.is_water());
-    let mut all: Vec<Needed> = sums.into_iter().filter(dry).map(needed).collect();
+    let at_home = |key: &str| catalogue.get(key).is_some_and(|i| i.is_water() || i.group == Group::Culture);
+    let bought = |(key, grams): &(&str, f64)| *grams > 0.0 && !at_home(key);
+    let mut all: Vec<Needed> = sums.into_iter().filter(bought).map(needed).collect();
     all.sort_by(|a, b| (b.buy.0 > 0.0).cmp(&(a.buy.0 > 0.0)).then_with(|| b.needs.0.total_cmp(&a.needs.0)));
     all
 }
@@ -77,7 +78,8 @@ pub fn shopping(lanes: &[TakenLane], cupboard: &Cupboard, catalogue: &Catalogue)
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::words::Style;
+    use crate::formula::Line;
+    use crate::words::{Stage, Style};
     use proptest::prelude::*;
 
     proptest! {
@@ -87,7 +89,8 @@ mod tests {
             styles in prop::collection::vec(prop::sample::select(&Style::ALL[..]), 1..6),
             there in 0.0..3000.0f64,
         ) {
-            let formulas: Vec<Formula> = styles.iter().map(|s| Formula::beginning(s.name(), *s)).collect();
+            let mut formulas: Vec<Formula> = styles.iter().map(|s| Formula::beginning(s.name(), *s)).collect();
+            formulas[0].lines.push(Line::new("culture-100", Stage::Preferment, Grams(20.0)));
             let mut cupboard = Cupboard::default();
             for key in ["bread-flour", "salt", "instant-yeast"] {
                 cupboard.stock.insert(key.into(), there);
@@ -101,6 +104,8 @@ mod tests {
                 prop_assert!((lines.map(|l| l.grams.0).sum::<f64>() - n.needs.0).abs() < 1e-6);
                 prop_assert!(n.cost.is_none_or(|c| (c - 2.0 * n.buy.0 / 1000.0).abs() < 1e-9));
             }
+            let home = |n: &Needed| Catalogue::bundled().get(&n.ingredient).unwrap();
+            prop_assert!(all.iter().all(|n| !home(n).is_water() && home(n).group != Group::Culture));
             let keys: std::collections::BTreeSet<&str> = all.iter().map(|n| n.ingredient.as_str()).collect();
             prop_assert_eq!(keys.len(), all.len());
         }
