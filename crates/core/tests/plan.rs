@@ -231,9 +231,7 @@ fn ask(asked: &[(Style, f64)], pins: Pins) -> Choice {
             holds: c.ways[*w].lane.holds.clone(),
             pinned: Vec::new(),
             wanted: if choice.gives_up.is_empty() { c.wanted } else { Wanted::AnyTime },
-            fixed: Vec::new(),
-            oven: 0,
-            mixer: 0,
+            ..Lane::default()
         });
         if choice.gives_up.is_empty() {
             keeps_to_its_rules(&Problem { lanes: lanes.collect(), ..base.clone() }, &offer.plan);

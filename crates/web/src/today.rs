@@ -199,7 +199,11 @@ fn of_plan(
 /// What is to be bought for a plan that is to come.
 fn to_buy(taken: &Taken, home: &Household, now: Timestamp) -> Vec<(String, String)> {
     let ahead = taken.steps.iter().any(|s| s.at > now);
-    let needed = if ahead { shopping(&taken.lanes, &home.cupboard, &home.catalogue) } else { Vec::new() };
+    let needed = if ahead {
+        shopping(&taken.lanes, &home.kitchen, &home.cupboard, &home.catalogue)
+    } else {
+        Vec::new()
+    };
     let buy = needed.into_iter().filter(|n| n.buy.0 >= 0.5);
     buy.map(|n| (n.name.clone(), format!("{} g", shown::grams(n.buy)))).collect()
 }

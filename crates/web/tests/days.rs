@@ -356,7 +356,6 @@ async fn a_time_without_hands_that_does_not_read_is_said(
 
 #[rstest]
 #[case("dance")]
-#[case("take:fridge-bulk-400")]
 #[case("late:0")]
 #[case("late:100000")]
 #[case("late:soon")]
@@ -372,6 +371,23 @@ async fn a_button_that_no_page_has_is_refused(#[case] op: &str) {
     let before = stored(&kitchen);
     let answer = app.call(post("/day", &pressed(&kitchen, op)).to_request()).await.unwrap();
     assert_eq!(answer.status(), StatusCode::BAD_REQUEST, "{op}");
+    assert_eq!(stored(&kitchen), before);
+}
+
+/// A page that lay open for so long that what it offers has no time any more: what there is now is offered, and nothing
+/// is taken.
+#[actix_web::test]
+async fn a_plan_that_is_not_offered_any_more_is_not_taken() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
+    let before = stored(&kitchen);
+    let late = pressed(&kitchen, "take:fridge-bulk-400");
+    let (status, now) = text(app.call(post("/day", &late).to_request()).await.unwrap()).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(now.contains("Time has gone on") && !page.contains("Time has gone on"));
+    assert_eq!(buttons(&now, "take:"), buttons(&page, "take:"));
     assert_eq!(stored(&kitchen), before);
 }
 

@@ -7,11 +7,12 @@ use jiff::{SignedDuration, Timestamp};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::choose::{Candidate, Choice, Offer, Search, choose, one_of};
+use super::choose::{Candidate, Choice, Offer, Search, choose, only};
+use super::nights::{Nights, gets_cooler};
 use super::problem::{Closed, Problem, STEP};
-use super::ways::{Doubtful, TakenLane, Way, WayKind, ways};
+use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
 use super::wish::{DayPlan, Pins, Taken};
-use crate::day::{Point, StepKind};
+use crate::day::{Anchor, DayWish, Point, StepKind};
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
@@ -143,30 +144,25 @@ impl OfferAnswer {
 /// What was worked out of the ways of doughs, so that another time or another dough beside it does not ask the engines
 /// again.
 #[derive(Clone, Debug, Default)]
-pub struct KnownWays(Vec<(Formula, Pins, Kitchen, Vec<Way>)>);
+pub struct KnownWays(Vec<(Formula, Pins, Kitchen, DayWish, Vec<Way>)>);
 
 /// The most doughs that are remembered.
 const KNOWN_MAX: usize = 24;
 
 impl KnownWays {
-    fn of(
-        &mut self,
-        formula: &Formula,
-        pins: Pins,
-        kitchen: &Kitchen,
-        catalogue: &Catalogue,
-        now: Timestamp,
-    ) -> Vec<Way> {
-        let same =
-            |(f, p, k, _): &&(Formula, Pins, Kitchen, Vec<Way>)| *p == pins && f == formula && k == kitchen;
+    fn of(&mut self, formula: &Formula, engines: &Engines<'_>) -> Vec<Way> {
+        let Engines { kitchen, pins, day, .. } = engines;
+        let same = |(f, p, k, d, _): &&(Formula, Pins, Kitchen, DayWish, Vec<Way>)| {
+            (p, d) == (pins, day) && f == formula && k == *kitchen
+        };
         if let Some((.., ways)) = self.0.iter().find(same) {
             return ways.clone();
         }
-        let found = ways(formula, pins, kitchen, catalogue, now);
+        let found = engines.ways(formula);
         if self.0.len() >= KNOWN_MAX {
             self.0.remove(0);
         }
-        self.0.push((formula.clone(), pins, kitchen.clone(), found.clone()));
+        self.0.push((formula.clone(), *pins, Kitchen::clone(kitchen), day.clone(), found.clone()));
         found
     }
 }
@@ -189,7 +185,13 @@ pub(super) fn candidates(
             c.note(Fault::new("unknown", path, "This formula is not there any more. Choose another."));
             continue;
         };
-        let found = known.of(formula, dough.pins, kitchen, catalogue, *now);
+        // Where nights are cooler, rises go by when the bread is wanted.
+        let day = match dough.at.filter(|_| gets_cooler(kitchen)) {
+            Some(at) => DayWish { anchor: Anchor::Ready, at: Some(at) },
+            None => formula.day.clone(),
+        };
+        let engines = Engines { kitchen, catalogue, pins: dough.pins, now: *now, day };
+        let found = known.of(formula, &engines);
         if found.is_empty() {
             let text = "This formula does not read at its stations. Mend it on its own page first.";
             c.note(Fault::new("impossible", path, text));
@@ -212,34 +214,43 @@ pub(super) fn candidates(
 
 /// Some days as they are asked: each dough with its ways, and the hours.
 #[derive(Clone, Debug)]
-pub struct Asked {
+pub struct Asked<'a> {
     candidates: Vec<Candidate>,
     problem: Problem,
     begins: Timestamp,
+    nights: Nights<'a>,
 }
 
-impl Asked {
+impl<'a> Asked<'a> {
     /// What is asked, by what is known of the ways already.
     ///
     /// # Errors
     /// Each figure that is out of range, and each dough that has no way at all, by its field.
-    pub fn of(input: &DaysInput, catalogue: &Catalogue, known: &mut KnownWays) -> Result<Asked, Faults> {
+    pub fn of(
+        input: &'a DaysInput,
+        catalogue: &'a Catalogue,
+        known: &mut KnownWays,
+    ) -> Result<Asked<'a>, Faults> {
         let candidates = candidates(input, catalogue, known)?;
         let zone = input.kitchen.zone().unwrap_or(TimeZone::UTC);
         let problem = input.plan.problem(&input.kitchen, input.now);
-        Ok(Asked { candidates, problem, begins: input.plan.begins(&zone) })
+        let nights = Nights { days: input, catalogue };
+        Ok(Asked { candidates, problem, begins: input.plan.begins(&zone), nights })
     }
 
     /// The plans, as far as is searched for them.
     pub fn plan(&self, search: Search<'_>) -> DaysAnswer {
-        let Choice { offers, proved, gap, gives_up } = choose(&self.problem, &self.candidates, search);
+        let mut all = self.candidates.clone();
+        let chosen =
+            self.nights.chosen(&mut all, search, |doughs, search| choose(&self.problem, doughs, search));
+        let Choice { offers, proved, gap, gives_up } = chosen;
         let ways_of =
             |c: &Candidate| c.ways.iter().map(|w| (w.key.clone(), w.kind, w.changes.clone())).collect();
         let doughs = self.candidates.iter();
         DaysAnswer {
             begins: self.begins,
             doughs: doughs.map(|c| DoughAnswer { name: c.name.clone(), ways: ways_of(c) }).collect(),
-            offers: offers.into_iter().map(|o| self.on_the_clock(o)).collect(),
+            offers: offers.into_iter().map(|o| self.on_the_clock(o, &all)).collect(),
             proved,
             gap,
             gives_up,
@@ -250,13 +261,18 @@ impl Asked {
     /// there is none.
     pub fn quick_of(&self, key: &str) -> Option<OfferAnswer> {
         let keys: Vec<&str> = key.split('+').collect();
-        let way = |(c, key): (&Candidate, &&str)| c.ways.iter().position(|w| w.key == **key);
-        let ways: Vec<usize> = self.candidates.iter().zip(&keys).map(way).collect::<Option<_>>()?;
-        Some(self.on_the_clock(one_of(&self.problem, &self.candidates, ways)?))
+        let mut these = self.candidates.clone();
+        for (c, key) in these.iter_mut().zip(&keys) {
+            c.ways.retain(|w| w.key == *key);
+        }
+        let search = Search { quick: true, ..Search::default() };
+        let only = |doughs: &[Candidate], search: Search<'_>| only(&self.problem, doughs, search);
+        let found = self.nights.chosen(&mut these, search, only);
+        Some(self.on_the_clock(found.offers.into_iter().next()?, &these))
     }
 
-    fn on_the_clock(&self, offer: Offer) -> OfferAnswer {
-        on_the_clock(offer, &self.candidates, self.begins, &self.problem.closed)
+    fn on_the_clock(&self, offer: Offer, candidates: &[Candidate]) -> OfferAnswer {
+        on_the_clock(offer, candidates, self.begins, &self.problem.closed)
     }
 }
 

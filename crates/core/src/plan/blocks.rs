@@ -1,7 +1,7 @@
 //! Tasks of one dough as blocks: what has a fixed distance from each other moves together, and blocks are held to each
 //! other by waits that give.
 
-use super::problem::{Lane, STEP, TOGETHER, Wanted};
+use super::problem::{Lane, STEP, TOGETHER, Wanted, Within};
 use crate::day::{Moment, Point, StepKind, Task};
 use crate::words::Air;
 
@@ -113,6 +113,8 @@ pub struct Blocks {
     pub given: Vec<Option<i32>>,
     /// Steps at which a block is wanted to begin, and at no other.
     pub pinned: Vec<(usize, i32)>,
+    /// When the first block may begin.
+    pub begins: Within,
 }
 
 fn steps(minutes: f64) -> i32 {
@@ -133,6 +135,7 @@ impl Blocks {
         let mut all = Blocks {
             wanted: lane.wanted,
             oven: lane.oven,
+            begins: lane.begins.clone(),
             blocks: vec![Block::default()],
             ..Blocks::default()
         };

@@ -81,7 +81,7 @@ pub struct Search<'a> {
     pub stop: Option<&'a AtomicBool>,
 }
 
-fn lane(c: &Candidate, way: usize, wanted: Wanted) -> Lane {
+pub(super) fn lane(c: &Candidate, way: usize, wanted: Wanted) -> Lane {
     let TakenLane { tasks, holds, .. } = &c.ways[way].lane;
     Lane {
         tasks: tasks.clone(),
@@ -91,19 +91,26 @@ fn lane(c: &Candidate, way: usize, wanted: Wanted) -> Lane {
         oven: c.oven,
         mixer: c.mixer,
         holds: holds.clone(),
+        begins: c.ways[way].begins.clone(),
     }
 }
 
 /// Plans all doughs: the best plans of different kinds, or what stands in their way.
 pub fn choose(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
-    let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
-    let tried = offers(base, candidates, &asked, search);
-    if !tried.found.is_empty() || candidates.is_empty() {
-        let Tried { found, bound } = tried;
-        let (proved, gap) = known(&found, bound);
-        return Choice { offers: in_order(found), proved, gap, gives_up: Vec::new() };
+    let found = only(base, candidates, search);
+    if !found.offers.is_empty() || candidates.is_empty() {
+        return found;
     }
+    let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
     nearest(base, candidates, &asked, search)
+}
+
+/// Plans all doughs as they are wanted: nothing is offered where that cannot be.
+pub(super) fn only(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
+    let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
+    let Tried { found, bound } = offers(base, candidates, &asked, search);
+    let (proved, gap) = known(&found, bound);
+    Choice { offers: in_order(found), proved, gap, gives_up: Vec::new() }
 }
 
 /// The ways of each dough, the cheapest first, by what each costs at least; those that have no plan are left out.
@@ -246,16 +253,6 @@ fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Se
     all.truncate(OFFERS);
     let found = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f)).collect();
     Tried { found, bound }
-}
-
-/// The plan of one combination without a search.
-pub(super) fn one_of(base: &Problem, candidates: &[Candidate], ways: Vec<usize>) -> Option<Offer> {
-    let lanes = candidates.iter().zip(&ways).map(|(c, w)| lane(c, *w, c.wanted)).collect();
-    let problem = Problem { lanes, ..base.clone() };
-    let plan = quick(&problem)?;
-    let changed: i32 = candidates.iter().zip(&ways).map(|(c, w)| c.ways[*w].cost).sum();
-    let cost = plan.cost + changed;
-    Some(offer(&problem, candidates, Found { ways, plan, cost }))
 }
 
 /// Plans, and what no plan that was not looked at to the end can be under.

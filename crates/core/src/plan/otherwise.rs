@@ -2,6 +2,8 @@
 //! stands there is what a baker would do with what rises now: into the fridge, somewhere cooler or warmer, on with it at once, or
 //! knocked back; each worked out by the engines from now on.
 
+use std::collections::BTreeSet;
+
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use schemars::JsonSchema;
@@ -9,17 +11,17 @@ use serde::{Deserialize, Serialize};
 
 use super::answer::{DaysInput, KnownWays, OfferAnswer, PlannedStep, candidates, on_the_clock};
 use super::choose::{Candidate, Search, choose};
-use super::problem::{Closed, STEP};
-use super::ways::{COLD, COLD_GIVES, OTHER, TakenLane, Trial, Way, WayKind, in_parallel, plain_key, way};
-use super::wish::{Pins, Taken};
-use crate::day::{Lasts, StepKind};
+use super::nights::Nights;
+use super::problem::{Closed, STEP, Within};
+use super::spots::Spot;
+use super::ways::{COLD, COLD_GIVES, Engines, OTHER, TakenLane, Trial, Way, WayKind, in_parallel};
+use super::wish::Taken;
+use crate::day::{Anchor, DayWish, Lasts, StepKind};
 use crate::fault::{Fault, Faults};
 use crate::formula::Formula;
-use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
 use crate::rise::{Leg, RiseWish};
-use crate::stations::read_to_plan;
-use crate::units::{Celsius, Hours, Minutes};
+use crate::units::{Hours, Minutes};
 use crate::words::Handling;
 
 /// What has come otherwise.
@@ -140,6 +142,10 @@ pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, F
             kind: WayKind::AsWritten,
             changes: String::new(),
             cost: 0,
+            stands: None,
+            begins: Within::default(),
+            worked_out_at: None,
+            slips: BTreeSet::new(),
             lane: lane.clone(),
         };
         let mut all = vec![as_planned];
@@ -153,8 +159,11 @@ pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, F
             if ready {
                 end_now(&mut all[0].lane, &wait.id, stood);
             } else {
-                let pins = plan.doughs[n].pins;
-                all.extend(from_now(lane, wait, stood, (kitchen, pins), catalogue, *now));
+                let first = begun.iter().map(|s| s.at).min().unwrap_or(*now);
+                let at = first.to_zoned_datetime(zone.clone()).datetime();
+                let day = DayWish { anchor: Anchor::Start, at: Some(at) };
+                let engines = Engines { kitchen, catalogue, pins: plan.doughs[n].pins, now: *now, day };
+                all.extend(from_now(lane, wait, stood, &engines));
             }
         }
         c.ways = all;
@@ -179,7 +188,9 @@ pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, F
         }
         Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
     }
-    let choice = choose(&problem, &candidates, Search::default());
+    let nights = Nights { days, catalogue };
+    let choice =
+        nights.chosen(&mut candidates, Search::default(), |doughs, search| choose(&problem, doughs, search));
     let onward =
         |offer| onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
     Ok(Replanned { offers: choice.offers.into_iter().map(onward).collect(), gives_up: choice.gives_up })
@@ -225,14 +236,8 @@ fn at_once(stood: f64) -> Lasts {
 }
 
 /// What a baker would do with a dough that has stood for so many minutes.
-fn from_now(
-    lane: &TakenLane,
-    wait: &PlannedStep,
-    stood: f64,
-    (kitchen, pins): (&Kitchen, Pins),
-    catalogue: &Catalogue,
-    now: Timestamp,
-) -> Vec<Way> {
+fn from_now(lane: &TakenLane, wait: &PlannedStep, stood: f64, engines: &Engines<'_>) -> Vec<Way> {
+    let Engines { kitchen, pins, .. } = engines;
     let Some(id) = RISES.iter().find(|id| **id == wait.id) else { return Vec::new() };
     let mut trials = Vec::new();
     let place = wish(&mut lane.formula.clone(), id).place.unwrap_or(kitchen.room);
@@ -255,21 +260,22 @@ fn from_now(
         Some((*id, at_once(stood))),
     ));
     // Somewhere else from now on: what it has stood counts, and the rest is worked out there.
-    let moved = |to: Celsius, stays: Option<Hours>| -> Option<Formula> {
+    let moved = |to: &Spot, stays: Option<Hours>| -> Option<Formula> {
         let mut f = lane.formula.clone();
         let w = wish(&mut f, id);
         if !w.legs.is_empty() || w.stays.is_some() {
             return None;
         }
         w.legs = vec![Leg { hours: Hours((stood / 60.0).max(0.05)), place }];
-        (w.place, w.stays) = (Some(to), stays);
+        to.takes(w);
+        w.stays = stays;
         Some(f)
     };
     for hours in std::iter::once(HELD).chain(COLD).filter(|_| !pins.no_fridge) {
         let minutes = |h: f64| Minutes(stood + 60.0 * h);
         let gives = COLD_GIVES.min(0.5 * hours);
         let lasts = Lasts::between(minutes(hours - gives), minutes(hours), minutes(hours + gives));
-        if let Some(f) = moved(kitchen.fridge, Some(Hours(hours))) {
+        if let Some(f) = moved(&Spot::fridge(kitchen), Some(Hours(hours))) {
             let says = format!("the {what} into the fridge now, for {hours:.0} h");
             trials.push(trial(
                 format!("fridge-{hours:.0}"),
@@ -281,14 +287,12 @@ fn from_now(
             ));
         }
     }
-    let room = ("the room".to_owned(), kitchen.room);
-    let places = kitchen.places.iter().map(|p| (p.name.clone(), p.really()));
-    let elsewhere = |t: &Celsius| (place.0 - t.0).abs() >= OTHER && !pins.place;
-    for (name, t) in std::iter::once(room).chain(places).filter(|(_, t)| elsewhere(t)) {
-        if let Some(f) = moved(t, None) {
-            let kind = if t < place { WayKind::CoolerNow } else { WayKind::WarmerNow };
-            let says = format!("the {what} to {name} now, {:.0} °C", t.0);
-            trials.push(trial(format!("to-{}", plain_key(&name, t)), kind, says, f, OUT_OF_TURN, None));
+    let elsewhere = |s: &&Spot| (place.0 - s.warm.0).abs() >= OTHER && !pins.place;
+    for spot in Spot::all(kitchen).iter().filter(elsewhere) {
+        if let Some(f) = moved(spot, None) {
+            let kind = if spot.warm < place { WayKind::CoolerNow } else { WayKind::WarmerNow };
+            let says = format!("the {what} to {} now, {:.0} °C", spot.name, spot.warm.0);
+            trials.push(trial(format!("to-{}", spot.key()), kind, says, f, OUT_OF_TURN, None));
         }
     }
     if *id == "bulk" && !lane.formula.rise.second.rises() {
@@ -307,18 +311,7 @@ fn from_now(
             Some(("bulk", at_once(stood))),
         ));
     }
-    let read = |t: Trial| way_of(t, (kitchen, pins), catalogue, now);
-    in_parallel(trials, &read).into_iter().flatten().collect()
-}
-
-fn way_of(
-    trial: Trial,
-    (kitchen, pins): (&Kitchen, Pins),
-    catalogue: &Catalogue,
-    now: Timestamp,
-) -> Option<Way> {
-    let s = read_to_plan(&trial.formula, kitchen, catalogue, now).ok()?;
-    way(trial, &s, kitchen, pins)
+    in_parallel(trials, &|t| engines.way(t)).into_iter().flatten().collect()
 }
 
 fn wish<'f>(formula: &'f mut Formula, id: &str) -> &'f mut RiseWish {

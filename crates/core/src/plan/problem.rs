@@ -26,6 +26,26 @@ pub struct Lane {
     pub mixer: usize,
     /// What it takes up for longer than a task: a place while it rises, the pan that it is baked in.
     pub holds: Vec<LaneHold>,
+    /// When it may begin.
+    #[serde(skip)]
+    pub begins: Within,
+}
+
+/// Steps of a plan at which a dough may begin.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Within {
+    /// From the first to the last of these and at no other; at any where it is none.
+    pub only: Option<(i32, i32)>,
+    /// From the first to the last of each of these never.
+    pub never: Vec<(i32, i32)>,
+}
+
+impl Within {
+    /// Whether a step is one of them.
+    pub fn has(&self, step: i32) -> bool {
+        let within = |(first, last): &(i32, i32)| (*first..=*last).contains(&step);
+        self.only.as_ref().is_none_or(within) && !self.never.iter().any(within)
+    }
 }
 
 /// A thing of the household that a dough takes up from the beginning of one task to the end of another.

@@ -6,8 +6,10 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::ways::TakenLane;
-use crate::formula::Formula;
+use crate::formula::{Formula, Line};
+use crate::kitchen::Kitchen;
 use crate::pantry::{Catalogue, Cupboard, Group};
+use crate::stations::InKitchen;
 use crate::units::Grams;
 
 /// One ingredient of the shopping.
@@ -46,8 +48,16 @@ pub fn shopping_of<'f>(
     cupboard: &Cupboard,
     catalogue: &Catalogue,
 ) -> Vec<Needed> {
+    needed_of(formulas.into_iter().flat_map(|f| &f.lines), cupboard, catalogue)
+}
+
+fn needed_of<'f>(
+    lines: impl IntoIterator<Item = &'f Line>,
+    cupboard: &Cupboard,
+    catalogue: &Catalogue,
+) -> Vec<Needed> {
     let mut sums: BTreeMap<&str, f64> = BTreeMap::new();
-    for line in formulas.into_iter().flat_map(|f| &f.lines) {
+    for line in lines {
         *sums.entry(line.ingredient.as_str()).or_default() += line.grams.0;
     }
     let needed = |(key, needs): (&str, f64)| {
@@ -70,17 +80,44 @@ pub fn shopping_of<'f>(
     all
 }
 
-/// The same for the doughs of a plan that is followed.
-pub fn shopping(lanes: &[TakenLane], cupboard: &Cupboard, catalogue: &Catalogue) -> Vec<Needed> {
-    shopping_of(lanes.iter().map(|l| &l.formula), cupboard, catalogue)
+/// The same for the doughs of a plan that is followed, with the flour that their cultures are fed for it.
+pub fn shopping(
+    lanes: &[TakenLane],
+    kitchen: &Kitchen,
+    cupboard: &Cupboard,
+    catalogue: &Catalogue,
+) -> Vec<Needed> {
+    let is_fed = |l: &&TakenLane| l.tasks.iter().any(|t| t.id.starts_with("feed."));
+    let fed = |l: &TakenLane| InKitchen::new(&l.formula, kitchen, catalogue).flour_fed();
+    let fed: Vec<Line> = lanes.iter().filter(is_fed).flat_map(fed).collect();
+    needed_of(lanes.iter().flat_map(|l| &l.formula.lines).chain(&fed), cupboard, catalogue)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::Line;
+    use crate::plan::{Pins, ways};
     use crate::words::{Stage, Style};
     use proptest::prelude::*;
+
+    /// A hearth loaf whose culture comes from the fridge and is fed twice: the flour of both feeds is bought too.
+    #[test]
+    fn what_a_culture_is_fed_is_needed() {
+        let mut loaf = Formula::beginning("A hearth loaf", Style::Hearth);
+        loaf.lines.retain(|l| !l.ingredient.contains("yeast"));
+        loaf.lines.push(Line::new("culture-100", Stage::Dough, Grams(100.0)));
+        let needs = |culture_feeds: u32| {
+            let kitchen = Kitchen { culture_feeds, ..Kitchen::default() };
+            let now = "2026-11-27T08:00:00Z".parse().unwrap();
+            let catalogue = Catalogue::bundled();
+            let lane = ways(&loaf, Pins::default(), &kitchen, catalogue, now).remove(0).lane;
+            let all = shopping(&[lane], &kitchen, &Cupboard::default(), catalogue);
+            all.iter().find(|n| n.ingredient == "bread-flour").unwrap().needs.0
+        };
+        // 20 g of the culture and 80 g of flour and water for the last feed, 10 g and 40 g for the one before.
+        assert!((needs(1) - needs(0) - 40.0).abs() < 1e-6, "{} {}", needs(0), needs(1));
+        assert!((needs(2) - needs(0) - 60.0).abs() < 1e-6, "{} {}", needs(0), needs(2));
+    }
 
     proptest! {
         /// What is there and what is bought is what is needed, or more where more is there; nothing is bought twice.

@@ -148,7 +148,11 @@ fn starts(problem: &Problem, blocks: &Blocks, n: usize) -> Vec<(i32, i32)> {
         })
     };
     let wanted = |start: i32| blocks.pinned.iter().all(|(block, step)| *block != n || *step == start);
-    (first..=last).filter(|s| wanted(*s) && !taken(*s)).filter_map(|s| Some((s, spared(s)?))).collect()
+    let may = |start: i32| n != 0 || blocks.begins.has(start);
+    (first..=last)
+        .filter(|s| wanted(*s) && may(*s) && !taken(*s))
+        .filter_map(|s| Some((s, spared(s)?)))
+        .collect()
 }
 
 /// A link as it holds now: what is done is done, and what stands already and cannot be ended before now is ended late

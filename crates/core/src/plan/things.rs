@@ -15,16 +15,37 @@ const LITRE: f64 = 1100.0;
 
 /// Something that there is only so much of.
 enum Thing<'k> {
-    /// A place, by what it is really like, and how many tubs it has room for.
-    Place(Celsius, u32),
+    /// Places of one temperature, by what they are really like, and how many tubs they have room for together.
+    Places(Vec<Celsius>, u32),
     /// The fridge with its litres.
     Fridge(Celsius, f64),
     /// A pan, and how many there are of it.
     Pan(&'k str, u32),
 }
 
+fn near(a: Celsius, b: Celsius) -> bool {
+    (a.0 - b.0).abs() <= SAME_PLACE
+}
+
+/// The places of a kitchen, those of one temperature together: a dough goes by the temperature, and stands in whichever
+/// has room. Where one of them has room for any number, all have.
+fn places(kitchen: &Kitchen) -> Vec<(Vec<Celsius>, Option<u32>)> {
+    let mut all: Vec<(Vec<Celsius>, Option<u32>)> = Vec::new();
+    for p in &kitchen.places {
+        let warm = p.really();
+        match all.iter_mut().find(|(these, _)| these.iter().any(|t| near(*t, warm))) {
+            Some((these, room)) => {
+                these.push(warm);
+                *room = room.zip(p.tubs).map(|(a, b)| a + b);
+            }
+            None => all.push((vec![warm], p.tubs)),
+        }
+    }
+    all
+}
+
 fn things(kitchen: &Kitchen) -> Vec<Thing<'_>> {
-    let places = kitchen.places.iter().filter_map(|p| Some(Thing::Place(p.really(), p.tubs?)));
+    let places = places(kitchen).into_iter().filter_map(|(warm, tubs)| Some(Thing::Places(warm, tubs?)));
     let fridge = kitchen.fridge_room.map(|litres| Thing::Fridge(kitchen.fridge, litres));
     let pans = kitchen.pans.iter().filter_map(|p| Some(Thing::Pan(&p.name, p.count?)));
     places.chain(fridge).chain(pans).collect()
@@ -33,7 +54,7 @@ fn things(kitchen: &Kitchen) -> Vec<Thing<'_>> {
 /// How much room each has: tubs, litres, pans.
 pub(super) fn rooms(kitchen: &Kitchen) -> Vec<i32> {
     let room = |t: Thing<'_>| match t {
-        Thing::Place(_, tubs) => tubs as i32,
+        Thing::Places(_, tubs) => tubs as i32,
         Thing::Fridge(_, litres) => litres.floor() as i32,
         Thing::Pan(_, count) => count as i32,
     };
@@ -43,15 +64,14 @@ pub(super) fn rooms(kitchen: &Kitchen) -> Vec<i32> {
 /// What a dough takes up of them, and from which of its tasks to which.
 pub(super) fn holds(formula: &Formula, s: &Stations, tasks: &[Task], kitchen: &Kitchen) -> Vec<LaneHold> {
     let mut all = Vec::new();
-    let near = |a: Celsius, b: Celsius| (a.0 - b.0).abs() <= SAME_PLACE;
     let litres = |Grams(g): Grams, grown: f64| ((g / LITRE * grown.max(1.0)).ceil() as i32).max(1);
     let rises = [("bulk", &s.rise.bulk), ("second", &s.rise.second), ("proof", &s.rise.proof)];
     let standing: Vec<(&Task, Celsius)> =
         tasks.iter().filter_map(|t| Some((t, t.needs.place?))).filter(|(t, _)| !t.needs.hands).collect();
     for (thing, what) in things(kitchen).iter().enumerate() {
         match what {
-            Thing::Place(t, _) => {
-                let here = standing.iter().filter(|(_, at)| near(*at, *t));
+            Thing::Places(these, _) => {
+                let here = standing.iter().filter(|(_, at)| these.iter().any(|t| near(*at, *t)));
                 all.extend(here.map(|(task, _)| hold(thing, &task.id, &task.id, 1)));
             }
             Thing::Fridge(t, _) => {
@@ -79,4 +99,26 @@ pub(super) fn holds(formula: &Formula, s: &Stations, tasks: &[Task], kitchen: &K
 
 fn hold(thing: usize, from: &str, to: &str, takes: i32) -> LaneHold {
     LaneHold { thing, from: from.into(), to: to.into(), takes }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::kitchen::KitchenPlace;
+
+    #[test]
+    fn two_places_of_one_temperature_have_the_room_of_both() {
+        let place = |name: &str, warm: f64, tubs| KitchenPlace {
+            name: name.into(),
+            temperature: Celsius(warm),
+            night: 0.0,
+            tubs,
+            measured: None,
+        };
+        let of = |places| rooms(&Kitchen { places, ..Kitchen::default() });
+        let shelf = place("Shelf", 24.0, Some(1));
+        assert_eq!(of(vec![shelf.clone(), place("Cupboard", 24.4, Some(2))]), [3]);
+        assert_eq!(of(vec![shelf.clone(), place("Cellar", 14.0, Some(2))]), [1, 2]);
+        assert!(of(vec![shelf, place("Table", 24.0, None)]).is_empty(), "a table has room for any number");
+    }
 }

@@ -7,12 +7,13 @@ use jiff::Timestamp;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::problem::LaneHold;
+use super::problem::{LaneHold, Within};
+use super::spots::Spot;
 use super::things::holds;
 use super::way_out::{WayOut, way_out};
 use super::wish::Pins;
 use crate::choice::choice;
-use crate::day::{Lasts, Task};
+use crate::day::{DayWish, Lasts, Task};
 use crate::formula::{Formula, Line};
 use crate::kitchen::Kitchen;
 use crate::pantry::{Catalogue, Group};
@@ -78,6 +79,18 @@ pub struct Way {
     pub changes: String,
     /// What it costs to change that much, beside what a plan costs.
     pub cost: i32,
+    /// The wait that goes by the clock, and how long it may be.
+    #[serde(skip)]
+    pub(super) stands: Option<(&'static str, Lasts)>,
+    /// When it may begin: where nights are cooler its rises are as long as that only from there.
+    #[serde(skip)]
+    pub(super) begins: Within,
+    /// For which step of a plan it was worked out; for the day as it is asked for where it is none.
+    #[serde(skip)]
+    pub(super) worked_out_at: Option<i32>,
+    /// What is said of it at its stations, by code.
+    #[serde(skip)]
+    pub(super) slips: BTreeSet<&'static str>,
     /// The dough made that way.
     #[serde(flatten)]
     pub lane: TakenLane,
@@ -156,27 +169,74 @@ pub fn ways(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Way> {
-    let read = |f: &Formula| read_to_plan(f, kitchen, catalogue, now).ok();
-    let Some(written) = read(formula) else { return Vec::new() };
-    let known: BTreeSet<&str> = written.slips.iter().map(|s| s.code).collect();
-    // A change that brings a slip with it that was not there is none that a baker would accept.
-    let tried = |trial: Trial| {
-        let s = read(&trial.formula)?;
-        let accepted = s.stops.is_empty() && s.slips.iter().all(|slip| known.contains(slip.code));
-        accepted.then(|| way(trial, &s, kitchen, pins))?
-    };
-    let trials = trials(formula, &written, pins, kitchen, catalogue);
-    let as_written = Trial {
+    Engines { kitchen, catalogue, pins, now, day: formula.day.clone() }.ways(formula)
+}
+
+/// What the ways of a dough are worked out with.
+pub(super) struct Engines<'a> {
+    pub(super) kitchen: &'a Kitchen,
+    pub(super) catalogue: &'a Catalogue,
+    pub(super) pins: Pins,
+    pub(super) now: Timestamp,
+    /// When the dough begins, or is to be ready: where nights are cooler its rises go by that.
+    pub(super) day: DayWish,
+}
+
+impl Engines<'_> {
+    fn read(&self, formula: &Formula) -> Option<Stations> {
+        let on_its_day = Formula { day: self.day.clone(), ..formula.clone() };
+        read_to_plan(&on_its_day, self.kitchen, self.catalogue, self.now).ok()
+    }
+
+    /// One way; `None` where it does not read, or its wait is not there.
+    pub(super) fn way(&self, trial: Trial) -> Option<Way> {
+        let read = self.read(&trial.formula)?;
+        way(trial, &read, self.kitchen, self.pins)
+    }
+
+    /// A way that is known, on another day; `None` where it does not hold on that.
+    pub(super) fn way_again(&self, known: &Way) -> Option<Way> {
+        let Way { key, kind, changes, cost, stands, .. } = known.clone();
+        let trial = Trial { key, kind, changes, formula: known.lane.formula.clone(), cost, stands };
+        let read = self.read(&trial.formula)?;
+        let as_it_was = known.kind == WayKind::AsWritten || holds_as_well(&read, &known.slips);
+        as_it_was.then(|| way(trial, &read, self.kitchen, self.pins))?
+    }
+
+    /// All ways of a dough.
+    pub(super) fn ways(&self, formula: &Formula) -> Vec<Way> {
+        let Some(written) = self.read(formula) else { return Vec::new() };
+        let known = slips_of(&written);
+        let tried = |trial: Trial| {
+            let s = self.read(&trial.formula)?;
+            holds_as_well(&s, &known).then(|| way(trial, &s, self.kitchen, self.pins))?
+        };
+        let trials = trials(formula, &written, self.pins, self.kitchen, self.catalogue);
+        let mut all: Vec<Way> =
+            way(as_written(formula), &written, self.kitchen, self.pins).into_iter().collect();
+        all.extend(in_parallel(trials, &tried).into_iter().flatten());
+        all
+    }
+}
+
+fn slips_of(s: &Stations) -> BTreeSet<&'static str> {
+    s.slips.iter().map(|s| s.code).collect()
+}
+
+/// A change that brings a slip with it that was not there is none that a baker would accept.
+fn holds_as_well(s: &Stations, known: &BTreeSet<&str>) -> bool {
+    s.stops.is_empty() && s.slips.iter().all(|slip| known.contains(slip.code))
+}
+
+fn as_written(formula: &Formula) -> Trial {
+    Trial {
         key: "as-written".into(),
         kind: WayKind::AsWritten,
         changes: String::new(),
         formula: formula.clone(),
         cost: 0,
         stands: None,
-    };
-    let mut all: Vec<Way> = way(as_written, &written, kitchen, pins).into_iter().collect();
-    all.extend(in_parallel(trials, &tried).into_iter().flatten());
-    all
+    }
 }
 
 /// Each of some things done, on all of the machine's cores, in their order.
@@ -210,16 +270,14 @@ fn trials(
     let has_proof = written.rise.proof.is_some() && formula.rise.proof.legs.is_empty();
     if !pins.place {
         let now_at = formula.rise.bulk.place.unwrap_or(kitchen.room);
-        let room = [("the room".to_owned(), kitchen.room)];
-        let places = kitchen.places.iter().map(|p| (p.name.clone(), p.really()));
-        for (name, t) in room.into_iter().chain(places).filter(|(_, t)| (t.0 - now_at.0).abs() >= OTHER) {
+        for spot in Spot::all(kitchen).iter().filter(|s| (s.warm.0 - now_at.0).abs() >= OTHER) {
             let mut f = formula.clone();
-            f.rise.bulk.place = Some(t);
-            f.rise.proof.place = Some(t);
+            spot.takes(&mut f.rise.bulk);
+            spot.takes(&mut f.rise.proof);
             all.push(Trial {
-                key: format!("place-{}", plain_key(&name, t)),
+                key: format!("place-{}", spot.key()),
                 kind: WayKind::Place,
-                changes: format!("rises in {name}, {:.0} °C", t.0),
+                changes: format!("rises in {}, {:.0} °C", spot.name, spot.warm.0),
                 formula: f,
                 cost: 40,
                 stands: None,
@@ -232,7 +290,7 @@ fn trials(
         }
         if has_proof {
             let mut f = formula.clone();
-            f.rise.proof.place = Some(kitchen.fridge);
+            Spot::fridge(kitchen).takes(&mut f.rise.proof);
             f.rise.proof.stays = Some(Hours(hours));
             all.push(Trial {
                 key: format!("fridge-proof-{hours:.0}"),
@@ -287,12 +345,6 @@ fn trials(
     all
 }
 
-/// A place in a key: letters and figures alone, whatever it is called.
-pub(super) fn plain_key(name: &str, t: Celsius) -> String {
-    let plain: String = name.chars().filter(|c| c.is_ascii_alphanumeric()).collect();
-    format!("{plain}-{:.0}", t.0)
-}
-
 /// The preferment with less or more of what leavens it, so that it stands for longer or for less: fed in the evening, or
 /// at dawn. What it weighs, and how wet it is, stays; `None` where there is none, or it is built up.
 fn levain(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<Trial> {
@@ -334,7 +386,7 @@ fn bulk_in_the_fridge(formula: &Formula, kitchen: &Kitchen, hours: f64) -> Trial
     let mut f = formula.clone();
     let place = f.rise.bulk.place.unwrap_or(kitchen.room);
     f.rise.bulk.legs = vec![Leg { hours: Hours(WARM_FIRST), place }];
-    f.rise.bulk.place = Some(kitchen.fridge);
+    Spot::fridge(kitchen).takes(&mut f.rise.bulk);
     f.rise.bulk.stays = Some(Hours(hours));
     Trial {
         key: format!("fridge-bulk-{hours:.0}"),
@@ -367,7 +419,7 @@ fn with_yeast(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<For
 }
 
 /// A way as it was read; `None` where the wait that goes by the clock is not there.
-pub(super) fn way(trial: Trial, s: &Stations, kitchen: &Kitchen, pins: Pins) -> Option<Way> {
+fn way(trial: Trial, s: &Stations, kitchen: &Kitchen, pins: Pins) -> Option<Way> {
     let Trial { key, kind, changes, formula, cost, stands } = trial;
     let sure = |id: &str, f: &Forecast| Doubtful {
         id: id.into(),
@@ -378,12 +430,22 @@ pub(super) fn way(trial: Trial, s: &Stations, kitchen: &Kitchen, pins: Pins) -> 
     let doubtful = rises.iter().filter_map(|(id, f)| Some(sure(id, f.as_ref()?))).collect();
     let swells = rises.iter().filter_map(|(id, f)| Some(swell(id, f.as_ref()?))).collect();
     let mut tasks = s.tasks.clone();
-    if let Some((id, lasts)) = stands {
-        tasks.iter_mut().find(|t| t.id == id)?.lasts = lasts;
+    if let Some((id, lasts)) = &stands {
+        tasks.iter_mut().find(|t| t.id == *id)?.lasts = *lasts;
     }
     let holds = holds(&formula, s, &tasks, kitchen);
     let settled = TakenLane { formula, tasks, doubtful, holds, swells };
-    Some(Way { key, kind, changes, cost, lane: settled })
+    Some(Way {
+        key,
+        kind,
+        changes,
+        cost,
+        stands,
+        begins: Within::default(),
+        worked_out_at: None,
+        slips: slips_of(s),
+        lane: settled,
+    })
 }
 
 fn sigma(early: Minutes, late: Minutes) -> f64 {

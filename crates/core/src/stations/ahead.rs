@@ -62,9 +62,7 @@ impl InKitchen<'_> {
             .collect();
         if builds.is_empty() {
             // A culture that goes into the dough as it is.
-            let is_culture = |(_, i): &(&Line, &Ingredient)| i.group == Group::Culture;
-            let culture = known(self.formula, self.catalogue).filter(is_culture).map(|(l, _)| l.grams).sum();
-            chains.push(self.feeds(culture));
+            chains.push(self.feeds(self.culture_taken()));
         }
         chains.retain(|c| !c.is_empty());
         let Some(first) = (0..chains.len()).max_by(|a, b| lead(&chains[*a]).total_cmp(&lead(&chains[*b])))
@@ -137,31 +135,53 @@ impl InKitchen<'_> {
         if feeds == 0 || taken.0 <= 0.0 {
             return Vec::new();
         }
-        let mut all = Vec::new();
-        let mut makes = taken;
-        for n in (1..=feeds).rev() {
-            let seed = Grams((makes.0 / (1.0 + FED)).max(LEAST_SEED.0).ceil());
-            let Some(part) = self.feed(n, feeds, seed) else { return Vec::new() };
-            all.push(part);
-            makes = seed;
-        }
-        all.reverse();
-        all
+        let seeds = seeds(taken, feeds);
+        let parts = (1..=feeds).zip(seeds).map(|(n, seed)| self.feed(n, feeds, seed));
+        parts.collect::<Option<Vec<_>>>().unwrap_or_default()
     }
 
-    fn feed(&self, n: u32, of: u32, seed: Grams) -> Option<Part> {
+    /// How much of a culture goes into the dough, by its first build.
+    fn culture_taken(&self) -> Grams {
+        match builds(self.formula, self.catalogue).first() {
+            Some(build) => build.culture,
+            None => {
+                let lines = known(self.formula, self.catalogue);
+                lines.filter(|(_, i)| i.group == Group::Culture).map(|(l, _)| l.grams).sum()
+            }
+        }
+    }
+
+    /// The flour that the feeds take before a bake, a line a feed; none where the culture is not fed for it.
+    pub fn flour_fed(&self) -> Vec<Line> {
+        let taken = self.culture_taken();
+        if taken.0 <= 0.0 {
+            return Vec::new();
+        }
+        let feeds = seeds(taken, self.kitchen.culture_feeds);
+        feeds.into_iter().filter_map(|seed| self.feed_lines(seed)).map(|[_, flour, _]| flour).collect()
+    }
+
+    /// What a feed is made of: so much of the culture, and of fresh flour and water as wet as it is kept.
+    fn feed_lines(&self, seed: Grams) -> Option<[Line; 3]> {
         let lines = || known(self.formula, self.catalogue).filter(|(l, _)| l.grams.0 > 0.0);
         let (culture, kind) = lines().find(|(_, i)| i.group == Group::Culture)?;
         let flours = || lines().filter(|(_, i)| i.group == Group::Flour);
         let heaviest =
             |a: &(&Line, &Ingredient), b: &(&Line, &Ingredient)| a.0.grams.0.total_cmp(&b.0.grams.0);
         let own = flours().filter(|(l, _)| l.stage == Stage::Preferment).max_by(heaviest);
-        let (flour, name) = own.or_else(|| flours().max_by(heaviest))?;
-        // As wet as it is kept.
+        let (flour, _) = own.or_else(|| flours().max_by(heaviest))?;
         let fresh = seed * FED;
         let (dry, wet) = (fresh * kind.flour, fresh * (1.0 - kind.flour));
         let line = |key: &str, grams| Line::new(key, Stage::Dough, grams);
-        let lines = vec![line(&culture.ingredient, seed), line(&flour.ingredient, dry), line("water", wet)];
+        Some([line(&culture.ingredient, seed), line(&flour.ingredient, dry), line("water", wet)])
+    }
+
+    fn feed(&self, n: u32, of: u32, seed: Grams) -> Option<Part> {
+        let lines = self.feed_lines(seed)?;
+        let [_, flour, water] = &lines;
+        let (dry, wet) = (flour.grams, water.grams);
+        let name = self.catalogue.get(&flour.ingredient)?.name.to_lowercase();
+        let lines = lines.to_vec();
         let f = figures(&Formula { lines, ..self.formula.clone() }, self.catalogue);
         let mut dough = self.dough(&f, Percent(0.0));
         if n == 1 {
@@ -182,17 +202,24 @@ impl InKitchen<'_> {
         );
         Some(Part {
             title: format!("Feed the culture{which}"),
-            what: format!(
-                "{} g {from}, {} g {}, {} g water.{over}",
-                g(seed),
-                g(dry),
-                name.name.to_lowercase(),
-                g(wet)
-            ),
+            what: format!("{} g {from}, {} g {}, {} g water.{over}", g(seed), g(dry), name, g(wet)),
             stands: wait.says(ripe()).stands_at(place.temperature),
             id,
         })
     }
+}
+
+/// How much of a culture each of so many feeds begins with, so that the last makes what is taken, the first first.
+fn seeds(taken: Grams, feeds: u32) -> Vec<Grams> {
+    let mut makes = taken;
+    let mut all: Vec<Grams> = (0..feeds)
+        .map(|_| {
+            makes = Grams((makes.0 / (1.0 + FED)).max(LEAST_SEED.0).ceil());
+            makes
+        })
+        .collect();
+    all.reverse();
+    all
 }
 
 /// It stands, for one of its builds or for all of them.

@@ -115,7 +115,8 @@ fn settled(
     Ok(stations)
 }
 
-fn has_night(formula: &Formula, kitchen: &Kitchen) -> bool {
+/// Whether a dough's rises are longer or shorter by the hour at which they begin: it stands where nights are cooler.
+pub fn has_night(formula: &Formula, kitchen: &Kitchen) -> bool {
     kitchen.night > 0.0 || formula.rise.rises().iter().any(|(_, wish)| wish.night > 0.0)
 }
 

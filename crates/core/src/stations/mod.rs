@@ -14,6 +14,6 @@ mod tasks;
 pub use answers::{
     Ahead, CoursePoint, GoesIn, Liquid, LiquidPart, MakeUpAnswer, Phase, Stations, YeastForms,
 };
-pub use in_kitchen::{InKitchen, read, read_to_plan};
+pub use in_kitchen::{InKitchen, has_night, read, read_to_plan};
 pub use pieces::{PanAnswer, PieceWork, TrayAnswer};
 pub use tasks::water_sentence;

@@ -70,8 +70,7 @@ pub async fn show(
         let home = Household::load(&store)?;
         let stored = store.day_plan()?;
         let plan = stored.plan.unwrap_or_else(|| DayPlan::beginning(home.today()));
-        let form = fill(&plan, &home.kitchen, home.today());
-        let mut page = DaysPage::new(form, stored.revision, formulas(&store)?, home.today());
+        let mut page = page_of(&store, &plan, &formulas(&store)?, &home)?;
         page.damaged = stored.damaged.is_some();
         if let Some(taken) = &plan.taken {
             return Ok(page.taking(&plan, taken, &home));
@@ -251,9 +250,22 @@ fn pressed(store: &Store, planner: &Planner, mut form: Form) -> Result<Outcome, 
         Press::Again => DayPlan { taken: None, ..stored()? },
         Press::Take(key) => {
             let asked = DayPlan { taken: None, ..stored()? };
-            let answer = planner.shown(&input(store, &asked, &home)?, &home);
-            let taken = answer.ok().and_then(|a| a.take(&key)).ok_or(PageError::UnknownButton)?;
-            asked.following(taken)
+            let mut page = page_of(store, &asked, &all, &home)?;
+            match planner.shown(&input(store, &asked, &home)?, &home) {
+                Ok(answer) => match answer.take(&key) {
+                    Some(taken) => asked.following(taken),
+                    // What was offered is not so any more: what is, is offered.
+                    None => {
+                        page.gone = true;
+                        let page = page.offering(OffersPart::of(&asked, &answer, &home));
+                        return Ok(Outcome::Shown(StatusCode::OK, Box::new(page)));
+                    }
+                },
+                Err(faults) => {
+                    page.form.mark(&at_their_rows(&page.form, faults));
+                    return Ok(Outcome::Shown(StatusCode::UNPROCESSABLE_ENTITY, Box::new(page)));
+                }
+            }
         }
         Press::Otherwise(happens) => return otherwise(store, stored()?, happens, form, all, &home),
         Press::On(key) => {
@@ -276,6 +288,17 @@ fn pressed(store: &Store, planner: &Planner, mut form: Form) -> Result<Outcome, 
         }
         Err(other) => Err(other.into()),
     }
+}
+
+/// The page of a plan as it is kept.
+fn page_of(
+    store: &Store,
+    plan: &DayPlan,
+    all: &[(i32, String)],
+    home: &Household,
+) -> Result<DaysPage, PageError> {
+    let form = fill(plan, &home.kitchen, home.today());
+    Ok(DaysPage::new(form, store.day_plan()?.revision, all.to_vec(), home.today()))
 }
 
 fn freed(mut plan: DayPlan, dough: usize, place: usize) -> DayPlan {

@@ -110,6 +110,8 @@ pub struct DaysPage {
     pub(super) damaged: bool,
     /// Whether rows were added or removed that are not planned yet.
     pub(super) touched: bool,
+    /// Whether the plan that was chosen is not offered any more.
+    pub(super) gone: bool,
     /// What was not understood of a calendar, a sentence each.
     pub(super) doubts: Vec<String>,
     formulas: Vec<(i32, String)>,
@@ -159,6 +161,7 @@ impl DaysPage {
             conflict: false,
             damaged: false,
             touched: false,
+            gone: false,
             formulas,
             today,
             doubts: Vec::new(),
@@ -176,7 +179,7 @@ impl DaysPage {
     /// With the plan that was taken.
     pub fn taking(mut self, plan: &DayPlan, taken: &Taken, home: &Household) -> Self {
         let zone = home.zone();
-        let needed = shopping(&taken.lanes, &home.cupboard, &home.catalogue);
+        let needed = shopping(&taken.lanes, &home.kitchen, &home.cupboard, &home.catalogue);
         let costs: Vec<f64> = needed.iter().filter_map(|n| n.cost).collect();
         let money = |sum: f64| format!("{sum:.2} {}", home.kitchen.currency);
         let waits = taken.steps.iter().filter(|s| {

@@ -38,7 +38,7 @@ impl Planner {
     ///
     /// # Errors
     /// Each fault by its field.
-    pub fn asked(&self, input: &DaysInput, home: &Household) -> Result<Asked, Faults> {
+    pub fn asked<'a>(&self, input: &'a DaysInput, home: &'a Household) -> Result<Asked<'a>, Faults> {
         let mut known = self.known();
         if known.cupboard.as_ref() != Some(&home.cupboard) {
             *known = Known { cupboard: Some(home.cupboard.clone()), ..Known::default() };

@@ -1,7 +1,7 @@
 //! The search against another solver.
 
 use super::super::blocks::{Block, Hold, Link, OvenUse, Use};
-use super::super::problem::{Closed, Lane};
+use super::super::problem::{Closed, Lane, Within};
 use super::*;
 use crate::words::Air;
 use serde_json::Value;
@@ -65,6 +65,7 @@ fn one_dough(v: &Value) -> Blocks {
             "not-before" => Wanted::NotBefore(at),
             _ => Wanted::AnyTime,
         },
+        begins: Within::default(),
     }
 }
 
