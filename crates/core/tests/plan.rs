@@ -350,6 +350,11 @@ impl Scene {
     }
 
     fn planned(&self) -> (Choice, Vec<Candidate>) {
+        self.planned_by(|_| true)
+    }
+
+    /// The same by some of the ways alone.
+    fn planned_by(&self, may: impl Fn(&str) -> bool) -> (Choice, Vec<Candidate>) {
         let midnight = FRIDAY.at(0, 0, 0, 0).to_zoned_datetime(TimeZone::UTC).unwrap().timestamp();
         let now = midnight + jiff::SignedDuration::from_mins((60.0 * self.now) as i64);
         let plan = DayPlan { days: self.days, hands: self.hands, ..DayPlan::beginning(FRIDAY) };
@@ -365,7 +370,10 @@ impl Scene {
                     &self.kitchen,
                     Catalogue::bundled(),
                     now,
-                ),
+                )
+                .into_iter()
+                .filter(|w| may(&w.key))
+                .collect(),
                 fixed: Vec::new(),
                 pinned: Vec::new(),
                 oven: 0,
@@ -406,7 +414,7 @@ const NOTHING_CHANGED: Pins = Pins { no_fridge: true, yeast: true, place: true }
 fn bread_after_work_on_the_same_evening_cannot_be() {
     let scene = Scene { pins: NOTHING_CHANGED, now: 9.0, ..Scene::of(&[(Style::Tin, at(19.0))]) };
     let (choice, _) = scene.planned();
-    assert_eq!(choice.gives_up, ["the time at which Tin loaf is wanted"]);
+    assert!(choice.gives_up[0].starts_with("the time of Tin loaf, "), "{:?}", choice.gives_up);
     assert!(!choice.offers.is_empty() && begins(&choice, 0, "weigh") >= 17.0, "begun when there are hands");
 }
 
@@ -570,6 +578,19 @@ fn the_figures_of_an_offer_are_those_of_its_steps() {
     }
     let keys: std::collections::BTreeSet<&str> = answer.offers.iter().map(|o| o.offer.key.as_str()).collect();
     assert_eq!(keys.len(), answer.offers.len(), "no plan is offered twice");
+    // Each is another day at the bench: some deed of some dough is an hour or more elsewhere. Or it holds where the
+    // other does not, or changes nothing.
+    for (i, a) in answer.offers.iter().enumerate() {
+        for b in &answer.offers[i + 1..] {
+            let elsewhere = a.steps.iter().any(|s| {
+                let other = b.steps.iter().find(|o| (o.dough, &o.id) == (s.dough, &s.id));
+                other.is_some_and(|o| s.at.duration_since(o.at).as_mins().abs() >= 59)
+            });
+            let (a, b) = (&a.offer, &b.offer);
+            let holds_instead = (a.chance.holds < 67.0) != (b.chance.holds < 67.0);
+            assert!(elsewhere || holds_instead || b.changes.is_empty(), "{} and {}", a.key, b.key);
+        }
+    }
 }
 
 /// What can be held in the fridge, or finished in a warm place, goes wrong on no more days than by waiting; for rolls at
@@ -593,8 +614,7 @@ fn a_day_that_may_go_on_by_other_ways_holds_as_often_or_more() {
                 to: time(out + 3, 0, 0, 0),
                 spares: Minutes(0.0),
             });
-            let offers = scene.planned().0.offers;
-            offers.iter().find(|o| o.key == "as-written").unwrap().chance.holds
+            scene.planned_by(|key| key == "as-written").0.offers[0].chance.holds
         };
         let (waits, helped) = (holds(NOTHING_CHANGED), holds(kept));
         assert!(helped >= waits, "{style:?} out at {out}: {helped} of a hundred, {waits} by waiting");

@@ -10,7 +10,9 @@ use serde::Serialize;
 
 use super::blocks::Blocks;
 use super::chance::{Chance, chance};
-use super::problem::{Lane, Outcome, Problem, Solved, Wanted};
+use super::nearest::nearest;
+use super::problem::{Lane, Outcome, Placed, Problem, Solved, Wanted};
+
 use super::search::{Effort, best_of, least, quick};
 use super::ways::{TakenLane, Way, WayKind};
 
@@ -108,9 +110,7 @@ pub fn choose(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> C
 /// Plans all doughs as they are wanted: nothing is offered where that cannot be.
 pub(super) fn only(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
     let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
-    let Tried { found, bound } = offers(base, candidates, &asked, search);
-    let (proved, gap) = known(&found, bound);
-    Choice { offers: in_order(found), proved, gap, gives_up: Vec::new() }
+    choice_of(offers(base, candidates, &asked, search))
 }
 
 /// The ways of each dough, the cheapest first, by what each costs at least; those that have no plan are left out.
@@ -184,10 +184,15 @@ struct Found {
 /// The best plan of each kind, and whether the first is proved the best: all combinations that may be better than the
 /// best are laid out without a search; then those that may still be better are searched, for a better plan or the proof
 /// that there is none.
-fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Tried {
+pub(super) fn offers(
+    base: &Problem,
+    candidates: &[Candidate],
+    asked: &[Wanted],
+    search: Search<'_>,
+) -> Tried {
     let each = alone(base, candidates, asked);
     if each.iter().any(Vec::is_empty) {
-        return Tried { found: Vec::new(), bound: i32::MAX };
+        return Tried { found: Vec::new(), least: 0, bound: i32::MAX };
     }
     let problem = |ways: &[usize]| Problem {
         lanes: candidates.iter().zip(ways).zip(asked).map(|((c, w), wanted)| lane(c, *w, *wanted)).collect(),
@@ -205,7 +210,7 @@ fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Se
     let mut open: Vec<(i32, Vec<usize>)> = Vec::new();
     // What a combination that is not done with may still cost.
     let (mut least, mut bound) = (i32::MAX, i32::MAX);
-    for (n, (at_least, ways)) in Combinations::of(each).enumerate() {
+    for (n, (at_least, ways)) in Combinations::of(each.clone()).enumerate() {
         if at_least >= least && best.len() >= OFFERS {
             break;
         }
@@ -248,24 +253,91 @@ fn offers(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Se
             Outcome::GaveUp => bound = bound.min(at_least),
         }
     }
+    if !stopped() {
+        for ways in each_kind(candidates, &each, &best) {
+            if let Some(plan) = quick(&problem(&ways)) {
+                let cost = plan.cost + changed(&ways);
+                keep(&mut best, Found { ways, plan, cost });
+            }
+        }
+    }
     let mut all: Vec<Found> = best.into_values().collect();
     all.sort_by_key(|o| o.cost);
-    all.truncate(OFFERS);
-    let found = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f)).collect();
-    Tried { found, bound }
+    let least = all.first().map_or(0, |f| f.cost);
+    let offers = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f));
+    Tried { found: apart(offers), least, bound }
 }
 
-/// Plans, and what no plan that was not looked at to the end can be under.
-struct Tried {
-    found: Vec<Offer>,
+/// Each dough in each kind of way that no plan has yet, beside the others as they are in the best.
+fn each_kind(
+    candidates: &[Candidate],
+    each: &[Vec<(i32, usize)>],
+    best: &BTreeMap<Vec<WayKind>, Found>,
+) -> Vec<Vec<usize>> {
+    let Some(first) = best.values().min_by_key(|f| f.cost) else { return Vec::new() };
+    let mut all = Vec::new();
+    for (dough, ways) in each.iter().enumerate() {
+        let kind = |way: usize| candidates[dough].ways[way].kind;
+        let mut seen: Vec<WayKind> = best.keys().map(|kinds| kinds[dough]).collect();
+        for (_, way) in ways {
+            if !seen.contains(&kind(*way)) {
+                seen.push(kind(*way));
+                let mut changed = first.ways.clone();
+                changed[dough] = *way;
+                all.push(changed);
+            }
+        }
+    }
+    all
+}
+
+/// How far from each other in time the same deeds of two plans are where the plans differ for a baker, min.
+const DIFFERS: f64 = 60.0;
+
+/// The first plans of which each is another day at the bench than those before it, or holds where those do not, or
+/// changes nothing where those do.
+fn apart(offers: impl Iterator<Item = Offer>) -> Vec<Offer> {
+    let mut kept: Vec<Offer> = Vec::new();
+    for o in offers {
+        let holds_instead = |k: &Offer| k.chance.holds < FIRST && o.chance.holds >= FIRST;
+        if o.changes.is_empty() || kept.iter().all(|k| differ(k, &o) || holds_instead(k)) {
+            kept.push(o);
+        }
+        if kept.len() == OFFERS {
+            break;
+        }
+    }
+    kept
+}
+
+/// Whether two plans are different days: a dough is begun, worked on or ready at another time.
+fn differ(a: &Offer, b: &Offer) -> bool {
+    let moments = |placed: &[Placed]| {
+        let begins = |id: &str| placed.iter().find(|p| p.id.starts_with(id)).map(|p| p.start);
+        let first = placed.iter().map(|p| p.start).reduce(f64::min);
+        let last = placed.iter().map(|p| p.start + p.length).reduce(f64::max);
+        [first, begins("mix"), begins("shape"), begins("bake"), last]
+    };
+    a.plan.lanes.iter().zip(&b.plan.lanes).any(|(a, b)| {
+        let pairs = moments(a).into_iter().zip(moments(b));
+        pairs.into_iter().any(|(a, b)| a.zip(b).is_some_and(|(a, b)| (a - b).abs() >= DIFFERS))
+    })
+}
+
+/// Plans, and how near to the best they are.
+pub(super) struct Tried {
+    pub(super) found: Vec<Offer>,
+    /// What the cheapest that was found costs.
+    least: i32,
+    /// What no plan that was not looked at to the end can be under.
     bound: i32,
 }
 
-/// Whether the first of some plans is proved the best, and else by how much of its cost another could be better.
-fn known(found: &[Offer], bound: i32) -> (bool, f64) {
-    let least = found.iter().map(|o| o.cost).min().unwrap_or(0);
+/// What was tried, as it is offered.
+pub(super) fn choice_of(tried: Tried) -> Choice {
+    let Tried { found, least, bound } = tried;
     let gap = f64::from((least - bound.min(least)).max(0)) / f64::from(least.max(1));
-    (least <= bound, gap)
+    Choice { offers: in_order(found), proved: least <= bound, gap, gives_up: Vec::new() }
 }
 
 fn offer(problem: &Problem, candidates: &[Candidate], found: Found) -> Offer {
@@ -292,82 +364,4 @@ fn in_order(mut offers: Vec<Offer>) -> Vec<Offer> {
         offers.insert(0, sure);
     }
     offers
-}
-
-/// Something that may have to be given up.
-#[derive(Clone, Copy, PartialEq)]
-enum Wish {
-    /// The time that is set for a step of a dough.
-    Step(usize),
-    /// The time at which a dough's bread is wanted.
-    Time(usize),
-    /// A night's sleep.
-    Sleep,
-    /// The hours away.
-    Away,
-}
-
-/// What a time becomes that cannot be kept.
-#[derive(Clone, Copy)]
-enum Instead {
-    /// So many steps later, or up to half an hour to either side of that.
-    Later(i32),
-    /// By then.
-    Sooner,
-    /// Whenever it comes.
-    AnyTime,
-}
-
-/// What is tried for it, one after the other: an hour later, two, three; before it; whenever.
-const INSTEAD: [Instead; 4] = [Instead::Later(12), Instead::Later(24), Instead::Later(36), Instead::Sooner];
-
-impl Instead {
-    fn of(self, wanted: Wanted) -> Wanted {
-        match (self, wanted) {
-            (Instead::Later(steps), Wanted::At(t) | Wanted::By(t)) => Wanted::At(t + steps),
-            (Instead::Sooner, Wanted::At(t)) => Wanted::By(t),
-            _ => Wanted::AnyTime,
-        }
-    }
-}
-
-/// The fewest wishes that have to be given up, and the plans without them: each on its own, steps and times first and
-/// sleep and absence after them; then two together.
-fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Choice {
-    let has = |asleep: bool| base.closed.iter().any(|c| c.sleep == asleep && !c.certain);
-    let set = (0..candidates.len()).filter(|n| !candidates[*n].pinned.is_empty()).map(Wish::Step);
-    let timed = (0..candidates.len()).filter(|n| asked[*n] != Wanted::AnyTime).map(Wish::Time);
-    let hours = has(true).then_some(Wish::Sleep).into_iter().chain(has(false).then_some(Wish::Away));
-    let single: Vec<Wish> = set.chain(timed).chain(hours).collect();
-    let mut all: Vec<Vec<Wish>> = single.iter().map(|w| vec![*w]).collect();
-    for (i, a) in single.iter().enumerate() {
-        all.extend(single[i + 1..].iter().map(|b| vec![*a, *b]));
-    }
-    for set in all {
-        let mut problem = base.clone();
-        let hours = |sleep: bool| if sleep { Wish::Sleep } else { Wish::Away };
-        problem.closed.retain(|c| c.certain || !set.contains(&hours(c.sleep)));
-        let mut freed = candidates.to_vec();
-        for (_, c) in freed.iter_mut().enumerate().filter(|(n, _)| set.contains(&Wish::Step(*n))) {
-            c.pinned.clear();
-        }
-        // A bread that cannot be there at its time is best there soon after it, or else before it.
-        let without = |instead: Instead| -> Vec<Wanted> {
-            let given_up = |n: usize| set.contains(&Wish::Time(n));
-            asked.iter().enumerate().map(|(n, w)| if given_up(n) { instead.of(*w) } else { *w }).collect()
-        };
-        let some_time = set.iter().any(|w| matches!(w, Wish::Time(_)));
-        let instead = INSTEAD.iter().filter(|_| some_time).chain([&Instead::AnyTime]);
-        let mut tried = instead.map(|i| offers(&problem, &freed, &without(*i), search));
-        let Some(Tried { found, bound }) = tried.find(|t| !t.found.is_empty()) else { continue };
-        let says = |wish: &Wish| match wish {
-            Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
-            Wish::Time(n) => format!("the time at which {} is wanted", candidates[*n].name),
-            Wish::Sleep => "a night's sleep".to_owned(),
-            Wish::Away => "the hours away".to_owned(),
-        };
-        let (proved, gap) = known(&found, bound);
-        return Choice { offers: in_order(found), proved, gap, gives_up: set.iter().map(says).collect() };
-    }
-    Choice { offers: Vec::new(), proved: false, gap: 0.0, gives_up: Vec::new() }
 }

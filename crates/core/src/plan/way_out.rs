@@ -4,7 +4,7 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::ways::{COLD, OTHER};
+use super::trials::{COLD, OTHER};
 use super::wish::Pins;
 use crate::kitchen::Kitchen;
 use crate::rise::{Forecast, Place, RiseInput, RiseOutput, Stretch, rise};
@@ -34,7 +34,7 @@ pub struct WayOut {
     pub warmed: Option<f64>,
 }
 
-fn stretch<'i>(input: &'i mut RiseInput, id: &str) -> &'i mut Stretch {
+pub(super) fn stretch<'i>(input: &'i mut RiseInput, id: &str) -> &'i mut Stretch {
     match id {
         "bulk" => &mut input.bulk,
         "second" => &mut input.second,
@@ -42,7 +42,7 @@ fn stretch<'i>(input: &'i mut RiseInput, id: &str) -> &'i mut Stretch {
     }
 }
 
-fn forecast<'o>(output: &'o RiseOutput, id: &str) -> Option<&'o Forecast> {
+pub(super) fn forecast<'o>(output: &'o RiseOutput, id: &str) -> Option<&'o Forecast> {
     match id {
         "bulk" => output.bulk.as_ref(),
         "second" => output.second.as_ref(),

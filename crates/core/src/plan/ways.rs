@@ -8,19 +8,18 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::problem::{LaneHold, Within};
-use super::spots::Spot;
 use super::things::holds;
+use super::trials::{Trial, trials};
 use super::way_out::{WayOut, way_out};
 use super::wish::Pins;
 use crate::choice::choice;
 use crate::day::{DayWish, Lasts, Task};
-use crate::formula::{Formula, Line};
+use crate::formula::Formula;
 use crate::kitchen::Kitchen;
-use crate::pantry::{Catalogue, Group};
-use crate::rise::{Forecast, Leg};
+use crate::pantry::Catalogue;
+use crate::rise::Forecast;
 use crate::stations::{Stations, read_to_plan};
-use crate::units::{Celsius, Grams, Hours, Minutes};
-use crate::words::Stage;
+use crate::units::Minutes;
 
 choice! {
     /// What kind of change a way is.
@@ -130,35 +129,10 @@ fn swell(id: &str, f: &Forecast) -> Swell {
     Swell { id: id.into(), course: kept.map(|m| (m.minutes, m.volume)).collect() }
 }
 
-/// Hours in the fridge that are tried.
-pub(super) const COLD: [f64; 4] = [9.0, 12.0, 15.0, 19.0];
-/// How long a dough stands warm before it goes into the fridge, h.
-const WARM_FIRST: f64 = 1.0;
-/// How much the hours in the fridge may be more or less, h: in the cold an hour hardly shows.
-pub(super) const COLD_GIVES: f64 = 1.5;
-/// The least difference of a place that is worth a change, K.
-pub(super) const OTHER: f64 = 2.0;
-/// How much cooler or warmer a dough is mixed, K.
-const COOLER: f64 = 3.0;
-/// Parts of what leavens a preferment that are tried.
-const PARTS: [f64; 2] = [0.5, 2.0];
-/// Parts of the yeast that are tried.
-const YEAST: [f64; 3] = [0.5, 0.33, 1.5];
 /// The tenth and the ninetieth part of what is likely are so many standard deviations apart.
 const LIKELY: f64 = 2.563;
 /// What a rise is not known better than.
 const LEAST_DOUBT: f64 = 0.06;
-
-/// A change that is tried.
-pub(super) struct Trial {
-    pub(super) key: String,
-    pub(super) kind: WayKind,
-    pub(super) changes: String,
-    pub(super) formula: Formula,
-    pub(super) cost: i32,
-    /// The wait that goes by the clock, and how long it may be.
-    pub(super) stands: Option<(&'static str, Lasts)>,
-}
 
 /// All ways of a dough in a kitchen that come out, the one as written first. Empty where the formula itself does not
 /// read, or does not hold as it is and has no way that does.
@@ -255,167 +229,6 @@ pub(super) fn in_parallel<T: Send, U: Send>(all: Vec<T>, each: &(impl Fn(T) -> U
     });
     done.sort_by_key(|(n, _)| *n);
     done.into_iter().map(|(_, u)| u).collect()
-}
-
-/// What is tried.
-fn trials(
-    formula: &Formula,
-    written: &Stations,
-    pins: Pins,
-    kitchen: &Kitchen,
-    catalogue: &Catalogue,
-) -> Vec<Trial> {
-    let mut all = Vec::new();
-    let has_bulk = written.rise.bulk.is_some() && formula.rise.bulk.legs.is_empty();
-    let has_proof = written.rise.proof.is_some() && formula.rise.proof.legs.is_empty();
-    if !pins.place {
-        let now_at = formula.rise.bulk.place.unwrap_or(kitchen.room);
-        for spot in Spot::all(kitchen).iter().filter(|s| (s.warm.0 - now_at.0).abs() >= OTHER) {
-            let mut f = formula.clone();
-            spot.takes(&mut f.rise.bulk);
-            spot.takes(&mut f.rise.proof);
-            all.push(Trial {
-                key: format!("place-{}", spot.key()),
-                kind: WayKind::Place,
-                changes: format!("rises in {}, {:.0} °C", spot.name, spot.warm.0),
-                formula: f,
-                cost: 40,
-                stands: None,
-            });
-        }
-    }
-    for hours in COLD.into_iter().filter(|_| !pins.no_fridge) {
-        if has_bulk {
-            all.push(bulk_in_the_fridge(formula, kitchen, hours));
-        }
-        if has_proof {
-            let mut f = formula.clone();
-            Spot::fridge(kitchen).takes(&mut f.rise.proof);
-            f.rise.proof.stays = Some(Hours(hours));
-            all.push(Trial {
-                key: format!("fridge-proof-{hours:.0}"),
-                kind: WayKind::FridgeProof,
-                changes: format!("shaped, then {hours:.0} h in the fridge, and baked from there"),
-                formula: f,
-                cost: 60,
-                stands: Some(("proof", about(hours, 0.0))),
-            });
-        }
-    }
-    for part in YEAST.into_iter().filter(|_| !pins.yeast) {
-        let Some(f) = with_yeast(formula, part, catalogue) else { continue };
-        let (kind, word) = if part < 1.0 {
-            (WayKind::LessYeast, "of the yeast")
-        } else {
-            (WayKind::MoreYeast, "times the yeast")
-        };
-        let how_much = match part {
-            p if p < 0.4 => "a third".to_owned(),
-            p if p < 1.0 => "half".to_owned(),
-            p => format!("{p}"),
-        };
-        all.push(Trial {
-            key: format!("yeast-{part}"),
-            kind,
-            changes: format!("{how_much} {word}"),
-            formula: f,
-            cost: 80,
-            stands: None,
-        });
-    }
-    for (kind, warmer) in [(WayKind::CoolerDough, -COOLER), (WayKind::WarmerDough, COOLER)] {
-        if pins.place || !has_bulk {
-            continue;
-        }
-        let mut f = formula.clone();
-        let desired = Celsius((formula.mix.desired.0 + warmer).round());
-        f.mix.desired = desired;
-        all.push(Trial {
-            key: format!("dough-{:.0}", desired.0),
-            kind,
-            changes: format!("mixed to {:.0} °C, with the water that this takes", desired.0),
-            formula: f,
-            cost: 30,
-            stands: None,
-        });
-    }
-    if !pins.yeast {
-        all.extend(PARTS.into_iter().filter_map(|part| levain(formula, part, catalogue)));
-    }
-    all
-}
-
-/// The preferment with less or more of what leavens it, so that it stands for longer or for less: fed in the evening, or
-/// at dawn. What it weighs, and how wet it is, stays; `None` where there is none, or it is built up.
-fn levain(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<Trial> {
-    if formula.levain.builds > 1 {
-        return None;
-    }
-    let mut f = formula.clone();
-    let group = |l: &Line| catalogue.get(&l.ingredient).map(|i| i.group);
-    let within = |l: &&mut Line, g: Group| l.stage.is_preferment() && group(l) == Some(g);
-    let (mut seed, mut missing) = (Grams(0.0), Grams(0.0));
-    for line in f.lines.iter_mut().filter(|l| within(l, Group::Culture)) {
-        missing += line.grams * (1.0 - part);
-        line.grams = line.grams * part;
-        seed += line.grams;
-    }
-    for line in f.lines.iter_mut().filter(|l| within(l, Group::Yeast)) {
-        line.grams = line.grams * part;
-        seed += line.grams;
-    }
-    // A culture is taken for half flour and half water.
-    for wanted in [Group::Flour, Group::Liquid].into_iter().filter(|_| missing.0 != 0.0) {
-        let line = f.lines.iter_mut().find(|l| within(l, wanted))?;
-        line.grams += missing * 0.5;
-    }
-    let positive = f.lines.iter().all(|l| l.grams.0 >= 0.0);
-    let word =
-        if part < 1.0 { "half the seed, and so for longer" } else { "twice the seed, and so for less" };
-    (seed.0 > 0.0 && positive).then(|| Trial {
-        key: format!("levain-{part}"),
-        kind: WayKind::Levain,
-        changes: format!("the preferment is set with {word}"),
-        formula: f,
-        cost: 35,
-        stands: None,
-    })
-}
-
-fn bulk_in_the_fridge(formula: &Formula, kitchen: &Kitchen, hours: f64) -> Trial {
-    let mut f = formula.clone();
-    let place = f.rise.bulk.place.unwrap_or(kitchen.room);
-    f.rise.bulk.legs = vec![Leg { hours: Hours(WARM_FIRST), place }];
-    Spot::fridge(kitchen).takes(&mut f.rise.bulk);
-    f.rise.bulk.stays = Some(Hours(hours));
-    Trial {
-        key: format!("fridge-bulk-{hours:.0}"),
-        kind: WayKind::FridgeBulk,
-        changes: format!("an hour out, then {hours:.0} h in the fridge before it is shaped"),
-        formula: f,
-        cost: 60,
-        stands: Some(("bulk", about(hours, WARM_FIRST))),
-    }
-}
-
-/// So many hours in the cold after some out of it: in the cold an hour hardly shows.
-fn about(hours: f64, warm: f64) -> Lasts {
-    let minutes = |h: f64| Minutes(60.0 * (h + warm));
-    Lasts::between(minutes(hours - COLD_GIVES), minutes(hours), minutes(hours + COLD_GIVES))
-}
-
-/// The formula with a part of its yeast, or more of it; `None` where none is in the dough itself.
-fn with_yeast(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<Formula> {
-    let mut f = formula.clone();
-    let is_yeast = |l: &Line| {
-        l.stage == Stage::Dough && catalogue.get(&l.ingredient).is_some_and(|i| i.instant_yeast() > 0.0)
-    };
-    let mut any = false;
-    for line in f.lines.iter_mut().filter(|l| is_yeast(l)) {
-        line.grams = line.grams * part;
-        any = true;
-    }
-    any.then_some(f)
 }
 
 /// A way as it was read; `None` where the wait that goes by the clock is not there.

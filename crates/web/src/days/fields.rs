@@ -190,11 +190,18 @@ pub fn with_absences(form: &mut Form, home: &Household) -> Result<Vec<String>, F
 pub fn press(form: &mut Form, op: &str, formulas: &[(i32, String)]) -> bool {
     let Some(press) = Press::from_key(&LISTS, op) else { return false };
     if let (Press::Add("doughs"), Some(row)) = (press, press.on(&LISTS, form)) {
-        form.set(
-            format!("doughs.{row}.formula"),
-            formulas.first().map_or(String::new(), |(id, _)| id.to_string()),
-        );
+        let others: Vec<usize> = rows(form, "doughs").into_iter().filter(|n| *n != row).collect();
+        let of = |n: &usize, field: &str| form.value(&format!("doughs.{n}.{field}")).to_owned();
+        // What is not planned yet, for the day of the one before it, or the day after the plan begins.
+        let planned: Vec<String> = others.iter().map(|n| of(n, "formula")).collect();
+        let ids = || formulas.iter().map(|(id, _)| id.to_string());
+        let formula = ids().find(|id| !planned.contains(id)).or(ids().next());
+        let from = form.value("from.day").parse::<Date>().ok();
+        let next = from.and_then(|d| d.tomorrow().ok()).map(|d| d.to_string());
+        let day = others.last().map(|n| of(n, "at.day")).filter(|d| !d.is_empty()).or(next);
+        form.set(format!("doughs.{row}.formula"), formula.unwrap_or_default());
         form.set(format!("doughs.{row}.wanted"), WantedAs::At.key());
+        form.set(format!("doughs.{row}.at.day"), day.unwrap_or_default());
     }
     true
 }
