@@ -10,13 +10,15 @@ written with its optimum, or with none where CP-SAT proves that there is no plan
 """
 
 import json
+import math
 import random
 import sys
 import time
 
 from ortools.sat.python import cp_model
 
-OFF_WISH, NEAR, SPARED, OFF_BEST, SPAN, RESET, TOGETHER = 2000, 6, 1000, 480.0, 3, 2, 10.0
+OFF_WISH, NEAR, SPARED, OFF_BEST, SPAN, TOGETHER = 2000, 6, 1000, 480.0, 3, 10.0
+AIRS, FALLS, COLD = 2, 25.0, 20.0
 HEATS, KEEPS_HOT = 30, 12
 LIDDED = 2
 COUNT, SEED = 200, 20261126
@@ -36,7 +38,7 @@ def instance(rng):
             if b == count - 1:
                 hands = [[0, 1]]
                 bake = rng.randint(4, 10)
-                oven = [[0, bake, rng.choice([175, 180, 200, 230, 240]), rng.choice([1, 1, 2]), rng.choice([0, 0, 1, 2])]]
+                oven = [[0, bake, rng.choice([175, 180, 200, 230, 240]), rng.choice([1, 1, 2]), rng.choice([0, 0, 1, 2]), rng.choice([3, 3, 6, 9]), rng.choice([0, 0, 1])]]
                 hands.append([bake, 1])
             ends = [f + l for f, l in hands] + [o[0] + o[1] for o in oven]
             blocks.append({"hands": hands, "oven": oven, "reach": [0, max(ends)]})
@@ -69,6 +71,17 @@ def instance(rng):
 
 def weight(room):
     return max(int(OFF_BEST / max(room, 1) + 0.5), 2)
+
+
+def between(first, then, heats, pot):
+    """Steps between two bakes that are not in the oven together: a pot heats as long as from cold; the oven heats on by
+    as much as is missing, or falls."""
+    if abs(first - then) <= TOGETHER:
+        return AIRS
+    if pot:
+        return max(heats, AIRS)
+    part = (then - first) / max(then - COLD, 1.0)
+    return max(math.ceil(heats * part if part > 0 else (first - then) / FALLS), AIRS)
 
 
 def solve(inst):
@@ -133,19 +146,19 @@ def solve(inst):
         for i, block in enumerate(lane["blocks"]):
             for f, l in block["hands"]:
                 hands.append(m.NewFixedSizeIntervalVar(starts[i] + f, l, ""))
-            for f, l, dial, trays, air in block["oven"]:
-                oven.append((n, starts[i] + f, l, dial, trays, air))
+            for f, l, dial, trays, air, heats, pot in block["oven"]:
+                oven.append((n, starts[i] + f, l, dial, trays, air, heats, pot))
     m.AddNoOverlap(hands)
     room = inst["ovens"][0]
-    m.AddCumulative([m.NewFixedSizeIntervalVar(s, l, "") for _, s, l, _, _, _ in oven], [min(o[4], room) for o in oven], room)
-    for i, (n, s, l, dial, _, air) in enumerate(oven):
-        for k, s2, l2, dial2, _, air2 in oven[i + 1 :]:
+    m.AddCumulative([m.NewFixedSizeIntervalVar(s, l, "") for _, s, l, *_ in oven], [min(o[4], room) for o in oven], room)
+    for i, (n, s, l, dial, _, air, heats, pot) in enumerate(oven):
+        for k, s2, l2, dial2, _, air2, heats2, pot2 in oven[i + 1 :]:
             # Dry with dry, steam with steam; under a lid there is neither.
             suits = air == air2 or LIDDED in (air, air2)
             if n != k and (abs(dial - dial2) > TOGETHER or not suits):
                 first = m.NewBoolVar("")
-                m.Add(s + l + RESET <= s2).OnlyEnforceIf(first)
-                m.Add(s2 + l2 + RESET <= s).OnlyEnforceIf(first.Not())
+                m.Add(s + l + between(dial, dial2, heats2, pot2) <= s2).OnlyEnforceIf(first)
+                m.Add(s2 + l2 + between(dial2, dial, heats, pot) <= s).OnlyEnforceIf(first.Not())
     for thing, capacity in enumerate(inst["things"]):
         m.AddCumulative([i for i, _ in held[thing]], [t for _, t in held[thing]], capacity)
     for i, (_, s, l, *_) in enumerate(oven):

@@ -47,6 +47,8 @@ fn two_days(lanes: Vec<Lane>) -> Problem {
 fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
     let mut hands: Vec<(f64, f64, usize)> = Vec::new();
     let mut baking: Vec<(f64, f64, f64, usize, Air)> = Vec::new();
+    // How long the pot of each bake heats, where it bakes in one.
+    let mut heats: Vec<f64> = Vec::new();
     for (n, (lane, placed)) in problem.lanes.iter().zip(&plan.lanes).enumerate() {
         for p in placed {
             let task = lane.tasks.iter().find(|t| t.id == p.id).unwrap();
@@ -64,6 +66,7 @@ fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
             }
             if let Some(oven) = task.needs.oven {
                 baking.push((p.start, end, oven.dial.0, n, oven.air));
+                heats.push(if oven.pot { oven.preheat.0 } else { 0.0 });
             }
         }
         let ready = lane.tasks.iter().rev().find(|t| t.id.starts_with("cool.")).unwrap();
@@ -84,10 +87,20 @@ fn keeps_to_its_rules(problem: &Problem, plan: &Solved) {
         }
     }
     for (i, a) in baking.iter().enumerate() {
-        for b in baking[i + 1..].iter().filter(|b| b.3 != a.3) {
+        for (k, b) in baking[i + 1..].iter().enumerate().filter(|(_, b)| b.3 != a.3) {
             let together = overlap((a.0, a.1), (b.0, b.1)) > 1e-6;
             assert!(!together || (a.2 - b.2).abs() <= TOGETHER, "{:.0} and {:.0} °C at once", a.2, b.2);
             assert!(!together || a.4.suits(b.4), "{:?} and {:?} at once", a.4, b.4);
+            // At another setting, a pot is as hot as it should be; and a lower setting is reached.
+            let apart = b.0.max(a.0) - a.1.min(b.1);
+            let (first, last) = if a.0 < b.0 { (a, b) } else { (b, a) };
+            let heats = if a.0 < b.0 { heats[i + 1 + k] } else { heats[i] };
+            let least = f64::max(10.0, (first.2 - last.2) / 5.0);
+            let other = (a.2 - b.2).abs() > TOGETHER;
+            assert!(
+                !other || apart >= f64::max(heats, least) - STEP,
+                "{apart} min from {first:?} to {last:?}"
+            );
         }
     }
 }

@@ -82,6 +82,9 @@ pub struct OvenNeed {
     pub trays: u32,
     /// How long before it must have been switched on.
     pub preheat: Minutes,
+    /// Whether what it bakes in heats with it, as a pot does.
+    #[serde(default)]
+    pub pot: bool,
 }
 
 /// How long something lasts: a deed as long as it takes, a wait within what the dough forgives.

@@ -128,7 +128,8 @@ pub(super) fn best(
                     let (from, to) = blocks.holds[*hold].between(*start, *start);
                     room.holds(from, to)
                 });
-                if !has_room || standing.is_some_and(|s| !s.fits(lane, block, *start)) {
+                let fits = || standing.is_none_or(|s| s.fits(lane, block, *start));
+                if blocks.given[n].is_none() && !(has_room && fits()) {
                     continue;
                 }
                 let mut cost = SPARED * spared;

@@ -8,6 +8,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::choose::{Candidate, Choice, Offer, Search, choose, only};
+use super::heat::shares_its_heat;
 use super::nights::{Nights, gets_cooler};
 use super::problem::{Closed, Problem, STEP};
 use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
@@ -333,6 +334,7 @@ pub(super) fn on_the_clock(
         let cool = placed.iter().rev().find(|p| p.id.starts_with("cool.")).or(placed.last());
         ready.push(cool.map_or(begins, |p| at(p.start + p.length)));
     }
+    shares_its_heat(&mut steps, candidates);
     // A deed stands before the wait that begins with it.
     steps.sort_by(|a, b| a.at.cmp(&b.at).then_with(|| b.hands_on.cmp(&a.hands_on)));
     let tight = offer.chance.tight.as_ref().map(|(dough, id)| {

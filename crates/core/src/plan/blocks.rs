@@ -31,12 +31,41 @@ pub struct OvenUse {
     pub air: Air,
     /// How many trays.
     pub trays: i32,
+    /// For how many steps it heats from cold before it goes in.
+    pub heats: i32,
+    /// Whether what it bakes in heats with it from cold, as a pot does.
+    pub pot: bool,
 }
+
+/// Steps between two bakes at one setting of which one wants steam.
+const AIRS: i32 = 2;
+/// By how much an oven with its door ajar falls in a step, K (common practice, no source).
+const FALLS: f64 = 25.0;
+/// From where an oven heats, °C.
+const COLD: f64 = 20.0;
 
 impl OvenUse {
     /// Whether another bakes beside it: at its setting, in its air.
     pub(super) fn shares(&self, other: &OvenUse) -> bool {
-        (self.dial - other.dial).abs() <= TOGETHER && self.air.suits(other.air)
+        self.near(other) && self.air.suits(other.air)
+    }
+
+    fn near(&self, other: &OvenUse) -> bool {
+        (self.dial - other.dial).abs() <= TOGETHER
+    }
+
+    /// How long after this one is out another may go in that does not bake beside it, in steps: the oven heats on, or
+    /// falls; a pot heats as long as from cold.
+    pub(super) fn before(&self, next: &OvenUse) -> i32 {
+        if self.near(next) {
+            return AIRS;
+        }
+        let part = (next.dial - self.dial) / (next.dial - COLD).max(1.0);
+        match part > 0.0 {
+            _ if next.pot => next.heats.max(AIRS),
+            true => ((f64::from(next.heats) * part).ceil() as i32).max(AIRS),
+            false => (((self.dial - next.dial) / FALLS).ceil() as i32).max(AIRS),
+        }
     }
 }
 
@@ -249,6 +278,7 @@ impl Blocks {
             }
             if let Some(need) = task.needs.oven {
                 let (dial, air, trays) = (need.dial.0, need.air, need.trays as i32);
+                let (heats, pot) = (last_step(need.preheat.0), need.pot);
                 match block.oven.last_mut() {
                     Some(last)
                         if (last.dial - dial).abs() < 1.0
@@ -259,7 +289,7 @@ impl Blocks {
                         last.when.lasts = last.when.lasts.max(from + when.lasts - last.when.from);
                         last.trays = last.trays.max(trays);
                     }
-                    _ => block.oven.push(OvenUse { when, dial, air, trays }),
+                    _ => block.oven.push(OvenUse { when, dial, air, trays, heats, pot }),
                 }
             }
         }

@@ -265,7 +265,7 @@ pub(super) fn offers(
     all.sort_by_key(|o| o.cost);
     let least = all.first().map_or(0, |f| f.cost);
     let offers = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f));
-    Tried { found: apart(offers), least, bound }
+    Tried { found: apart(offers, candidates), least, bound }
 }
 
 /// Each dough in each kind of way that no plan has yet, beside the others as they are in the best.
@@ -296,11 +296,17 @@ const DIFFERS: f64 = 60.0;
 
 /// The first plans of which each is another day at the bench than those before it, or holds where those do not, or
 /// changes nothing where those do.
-fn apart(offers: impl Iterator<Item = Offer>) -> Vec<Offer> {
+fn apart(offers: impl Iterator<Item = Offer>, candidates: &[Candidate]) -> Vec<Offer> {
+    // What is done now with what rises is always a choice.
+    let done_now = |o: &Offer| {
+        let begun = candidates.iter().zip(&o.ways).filter(|(c, _)| !c.fixed.is_empty());
+        begun.map(|(c, way)| c.ways[*way].kind).collect::<Vec<_>>()
+    };
     let mut kept: Vec<Offer> = Vec::new();
     for o in offers {
         let holds_instead = |k: &Offer| k.chance.holds < FIRST && o.chance.holds >= FIRST;
-        if o.changes.is_empty() || kept.iter().all(|k| differ(k, &o) || holds_instead(k)) {
+        let differs = |k: &Offer| differ(k, &o) || done_now(k) != done_now(&o) || holds_instead(k);
+        if o.changes.is_empty() || kept.iter().all(differs) {
             kept.push(o);
         }
         if kept.len() == OFFERS {

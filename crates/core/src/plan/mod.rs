@@ -6,6 +6,7 @@ mod blocks;
 mod chance;
 mod choose;
 mod hands;
+mod heat;
 mod model;
 mod nearest;
 mod nights;

@@ -6,7 +6,6 @@ use pumpkin_core::variables::{AffineView, DomainId, Literal, TransformableVariab
 
 use super::blocks::{Block, Blocks, Hold, Use};
 use super::problem::{Problem, STEP};
-use super::standing::RESET;
 use super::terms::{HEATS, KEEPS_HOT, NEAR_WISH, OFF_WISH, SPAN, SPARED, Terms, weights};
 
 pub(super) type Var = AffineView<DomainId>;
@@ -291,7 +290,7 @@ impl<'p> Model<'p> {
                 // One is out, and the oven at the other's setting, before that one goes in.
                 let first = self.solver.new_literal();
                 for (before, after, x, y, when) in [(a, b, one, other, first), (b, a, other, one, !first)] {
-                    let gap = y.when.from - x.when.from - x.when.lasts - RESET;
+                    let gap = y.when.from - x.when.from - x.when.lasts - x.before(y);
                     self.at_most_if(*before, *after, gap, when);
                 }
             }

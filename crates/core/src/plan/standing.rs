@@ -4,9 +4,6 @@ use super::blocks::{Block, Blocks, Hold, OvenUse};
 use super::problem::{Problem, STEP};
 use super::terms::KEEPS_HOT;
 
-/// Steps between two settings of one oven.
-pub(super) const RESET: i32 = 2;
-
 /// A day before the plan begins: what has begun may lie there.
 const BEFORE: i32 = 288;
 
@@ -79,8 +76,8 @@ impl<'p> Standing<'p> {
                     && self.baking.iter().filter(|(l, _)| *l != lane && self.oven_of(*l) == of.oven).all(
                         |(_, b)| {
                             b.shares(&o)
-                                || to + RESET <= b.when.from
-                                || b.when.from + b.when.lasts + RESET <= from
+                                || to + o.before(b) <= b.when.from
+                                || b.when.from + b.when.lasts + b.before(&o) <= from
                         },
                     )
             })

@@ -47,6 +47,7 @@ impl InKitchen<'_> {
             air: self.formula.oven.air(),
             trays: trays.min(levels),
             preheat: bake.preheat,
+            pot: self.formula.oven.vessel == Vessel::Pot,
         };
         let beside = self.together(found);
         let with: Vec<String> = beside.iter().map(|n| self.formula.makeups[*n].name()).collect();
@@ -156,6 +157,7 @@ impl InKitchen<'_> {
             air: answer.oven.air(),
             trays: trays_of(&answer.work).min(self.kitchen.oven_levels),
             preheat: answer.bake.preheat,
+            pot: answer.oven.vessel == Vessel::Pot,
         };
         let what = format!("{name} at {:.0} °C, kept cool until now.", to.0);
         let into = Task::deed(format!("in.{n}"), StepKind::Bake, format!("Into the oven: {name}"), LOADING);

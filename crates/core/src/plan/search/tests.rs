@@ -34,6 +34,8 @@ fn one_dough(v: &Value) -> Blocks {
                 dial: u[2],
                 trays: u[3] as i32,
                 air: Air::ALL[u[4] as usize],
+                heats: u[5] as i32,
+                pot: u[6] > 0.0,
             })
             .collect(),
         reach: (b["reach"][0].as_i64().unwrap() as i32, b["reach"][1].as_i64().unwrap() as i32),
