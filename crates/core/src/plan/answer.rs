@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 use super::choose::{Candidate, Choice, Offer, Search, choose, only};
 use super::heat::shares_its_heat;
 use super::nights::{Nights, gets_cooler};
-use super::problem::{Closed, Problem, STEP};
+use super::problem::{Closed, Placed, Problem, STEP};
 use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
 use super::wish::{DayPlan, Pins, Taken};
 use crate::day::{Anchor, DayWish, Point, StepKind};
@@ -302,17 +302,19 @@ pub(super) fn on_the_clock(
     for (dough, (candidate, placed)) in candidates.iter().zip(&offer.plan.lanes).enumerate() {
         let way = &candidate.ways[offer.ways[dough]].lane;
         let sigma = |id: &str| way.doubtful.iter().find(|d: &&Doubtful| d.id == id).map_or(0.0, |d| d.sigma);
-        // A wait that may be ended sooner or later takes up as much of what is not known.
+        // A wait that may be ended sooner or later takes up as much of what is not known, of those before it too.
         let give = |start: f64| {
-            let waits = placed.iter().filter(|p| p.start + p.length <= start + 1e-6);
-            waits
-                .filter_map(|p| {
-                    let task = way.tasks.iter().find(|t| t.id == p.id)?;
-                    let unknown = NINETY * sigma(&p.id) * p.length;
-                    let room = (task.lasts.latest.0 - p.length).min(p.length - task.lasts.earliest.0);
-                    Some((unknown - room.max(0.0)).max(0.0))
-                })
-                .sum::<f64>()
+            let mut waits: Vec<&Placed> =
+                placed.iter().filter(|p| p.start + p.length <= start + 1e-6).collect();
+            waits.sort_by(|a, b| a.start.total_cmp(&b.start));
+            waits.into_iter().fold(0.0, |before: f64, p| {
+                let Some(task) = way.tasks.iter().find(|t| t.id == p.id && !t.needs.hands) else {
+                    return before;
+                };
+                let unknown = NINETY * sigma(&p.id) * p.length;
+                let room = (task.lasts.latest.0 - p.length).min(p.length - task.lasts.earliest.0);
+                (before + unknown - room.max(0.0)).max(0.0)
+            })
         };
         for p in placed {
             let Some(task) = way.tasks.iter().find(|t| t.id == p.id) else { continue };

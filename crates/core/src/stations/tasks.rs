@@ -121,9 +121,9 @@ impl InKitchen<'_> {
                 ""
             };
             let sign = format!("{sign}{bare}");
-            let stands = self.rising("proof", StepKind::Proof, "Final proof", plan, proof).says(sign);
+            let stands = self.rising(("proof", StepKind::Proof, "Final proof"), plan, proof, &sign);
             day.then(stands.stands_in(self.formula.oven.vessel));
-            moves(&mut day, "proof", plan, self.room(), proof.time.0);
+            self.moves(&mut day, "proof", plan, proof.time.0);
         }
         self.tasks_of_finish(&mut day, found, &self.together(found));
         let in_oven = self.tasks_of_bakes(&mut day, found);
@@ -146,10 +146,38 @@ impl InKitchen<'_> {
         })
     }
 
-    /// A rise, from when it may be ended to when it must be.
-    fn rising(&self, id: &str, kind: StepKind, title: &str, plan: &RiseWish, rise: &Forecast) -> Task {
+    /// A rise, from when it may be ended to when it must be: where it stands first, and the sign to look for.
+    fn rising(
+        &self,
+        (id, kind, title): (&str, StepKind, &str),
+        plan: &RiseWish,
+        rise: &Forecast,
+        sign: &str,
+    ) -> Task {
         let lasts = Lasts::between(rise.usable_from(), rise.time, rise.stands_until.unwrap_or(LONGEST));
-        Task::wait(id, kind, title, lasts).stands_at(plan.place.unwrap_or(self.room()))
+        let place = plan.place.unwrap_or(self.room());
+        let first = plan.legs.first().map_or(place, |l| l.place);
+        let says = match self.where_it_is(first) {
+            Some(there) => format!("{there} {sign}"),
+            None => sign.to_owned(),
+        };
+        Task::wait(id, kind, title, lasts).stands_at(place).says(says)
+    }
+
+    /// Where in the kitchen it has a temperature, as a sentence; nothing for the room.
+    fn where_it_is(&self, place: Celsius) -> Option<String> {
+        let near = |t: Celsius| (t.0 - place.0).abs() < SAME_PLACE;
+        if near(self.room()) {
+            return None;
+        }
+        if near(self.kitchen.fridge) {
+            return Some(format!("Into the fridge, {:.0} °C.", place.0));
+        }
+        let of_kitchen = self.kitchen.places.iter().find(|p| near(p.really()));
+        Some(match of_kitchen {
+            Some(p) => format!("{}, {:.0} °C.", p.name, place.0),
+            None => format!("Where it is {:.0} °C.", place.0),
+        })
     }
 
     fn tasks_of_bulk(&self, day: &mut Tasks, found: &Found<'_>) {
@@ -161,8 +189,8 @@ impl InKitchen<'_> {
                     format!("Until it has grown to {} times its size.", times(bulk.until(plan.target, false)))
                 }
             };
-            day.then(self.rising("bulk", StepKind::Bulk, "Bulk rise", plan, bulk).says(sign));
-            moves(day, "bulk", plan, self.room(), bulk.time.0);
+            day.then(self.rising(("bulk", StepKind::Bulk, "Bulk rise"), plan, bulk, &sign));
+            self.moves(day, "bulk", plan, bulk.time.0);
             if let Some(folds) = found.mix.folds {
                 let (each, every) = (folds.each.0, folds.every.0);
                 for n in 1..=folds.sets {
@@ -195,8 +223,30 @@ impl InKitchen<'_> {
                     times(second.until(plan.target, false))
                 ),
             };
-            day.then(self.rising("second", StepKind::Bulk, "Second rise", plan, second).says(sign));
-            moves(day, "second", plan, self.room(), second.time.0);
+            day.then(self.rising(("second", StepKind::Bulk, "Second rise"), plan, second, &sign));
+            self.moves(day, "second", plan, second.time.0);
+        }
+    }
+
+    /// The dough is carried from one place to the next while it rises for so many minutes.
+    fn moves(&self, day: &mut Tasks, rise: &str, plan: &RiseWish, lasts: f64) {
+        let own = plan.place.unwrap_or(self.room());
+        let places = plan.legs.iter().map(|l| l.place).chain([own]).skip(1);
+        let mut at = 0.0;
+        for (n, (leg, to)) in plan.legs.iter().zip(places).enumerate() {
+            at += 60.0 * leg.hours.0;
+            if at < lasts {
+                let (title, says) = match self.where_it_is(to) {
+                    _ if to.0 < 10.0 => ("Into the fridge", format!("Covered, at {:.0} °C.", to.0)),
+                    None => ("Out into the room", format!("Covered, at {:.0} °C.", to.0)),
+                    Some(there) => ("To its next place", format!("{there} Covered.")),
+                };
+                let begins = at.min(lasts - 1.0).max(0.0);
+                let task = Task::deed(format!("move.{rise}.{n}"), StepKind::Bulk, title, 1.0);
+                let task = task.says(says).stands_at(to);
+                let about = Moves::within(begins, lasts - 1.0 - begins);
+                day.beside(task, Moment::start(rise).later(begins), about);
+            }
         }
     }
 
@@ -268,25 +318,12 @@ pub(super) fn times(height: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
+/// How near a temperature is to that of a place of the kitchen for it to be that place, K.
+const SAME_PLACE: f64 = 0.6;
+
 /// Whether a proof ends in a cold place.
 fn ends_cold(plan: &RiseWish, room: Celsius) -> bool {
     plan.place.unwrap_or(room).0 < 12.0
-}
-
-/// The dough is carried from one place to the next while it rises for so many minutes.
-fn moves(day: &mut Tasks, rise: &str, plan: &RiseWish, room: Celsius, lasts: f64) {
-    let places = plan.legs.iter().map(|l| l.place).chain([plan.place.unwrap_or(room)]).skip(1);
-    let mut at = 0.0;
-    for (n, (leg, to)) in plan.legs.iter().zip(places).enumerate() {
-        at += 60.0 * leg.hours.0;
-        if at < lasts {
-            let title = if to.0 < 10.0 { "Into the fridge" } else { "To its next place" };
-            let begins = at.min(lasts - 1.0).max(0.0);
-            let task = Task::deed(format!("move.{rise}.{n}"), StepKind::Bulk, title, 1.0);
-            let task = task.says(format!("Covered, at {:.0} °C.", to.0)).stands_at(to);
-            day.beside(task, Moment::start(rise).later(begins), Moves::within(begins, lasts - 1.0 - begins));
-        }
-    }
 }
 
 /// How a stage that is made ahead is set.
