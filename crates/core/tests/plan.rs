@@ -606,6 +606,24 @@ fn the_figures_of_an_offer_are_those_of_its_steps() {
     }
 }
 
+/// The hours in the fridge make up for a slow rise before them: what is done in the morning is no estimate, and what is
+/// shaped in the evening is.
+#[test]
+fn a_night_in_the_fridge_makes_up_for_the_evening() {
+    let mut input = asked(18, "2026-11-27T06:30:00Z");
+    input.plan.doughs.truncate(1);
+    let mut formula = Formula::beginning("Overnight", Style::Hearth);
+    formula.rise.proof.place = Some(Celsius(4.0));
+    formula.rise.proof.stays = Some(cerealis_core::units::Hours(10.0));
+    formula.rise.bulk.target = 1.5;
+    input.formulas.insert(1, formula);
+    input.plan.doughs[0].pins = NOTHING_CHANGED;
+    let answer = days(&input, Catalogue::bundled()).unwrap();
+    let give = |id: &str| answer.offers[0].steps.iter().find(|s| s.id == id).unwrap().give.0;
+    assert!(give("shape.0") > 1.0, "{}", give("shape.0"));
+    assert!(give("in.main") == 0.0 && give("oven-on") == 0.0, "{} {}", give("in.main"), give("oven-on"));
+}
+
 /// What can be held in the fridge, or finished in a warm place, goes wrong on no more days than by waiting; for rolls at
 /// breakfast, with somebody out at ten, on fewer.
 #[test]

@@ -13,7 +13,7 @@ use super::nights::{Nights, gets_cooler};
 use super::problem::{Closed, Placed, Problem, STEP};
 use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
 use super::wish::{DayPlan, Pins, Taken};
-use crate::day::{Anchor, DayWish, Point, StepKind};
+use crate::day::{Anchor, DayWish, Point, StepKind, Task};
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
@@ -316,6 +316,15 @@ pub(super) fn on_the_clock(
                 (before + unknown - room.max(0.0)).max(0.0)
             })
         };
+        // What is done so long before something is as sure as that.
+        let hangs_on = |task: &Task| {
+            let of = |id: &str| placed.iter().find(|p| p.id == id);
+            match &task.begins.of {
+                Point::First => None,
+                Point::Start(id) => of(id).map(|p| p.start),
+                Point::End(id) => of(id).map(|p| p.start + p.length),
+            }
+        };
         for p in placed {
             let Some(task) = way.tasks.iter().find(|t| t.id == p.id) else { continue };
             steps.push(PlannedStep {
@@ -328,7 +337,7 @@ pub(super) fn on_the_clock(
                 length: Minutes(p.length),
                 hands_on: task.needs.hands,
                 hangs_on: task.needs.hands.then(|| task.begins.of.clone()),
-                give: Minutes(give(p.start)),
+                give: Minutes(give(hangs_on(task).map_or(p.start, |at| at.max(p.start)))),
                 oven: task.needs.oven.map(|o| o.dial.0),
                 swells: way.swells.iter().find(|s| s.id == p.id).map_or(Vec::new(), |s| s.course.clone()),
             });

@@ -10,6 +10,8 @@ use crate::units::{Celsius, Grams};
 
 /// How near a dough's place must be to be one of the kitchen's, K.
 const SAME_PLACE: f64 = 0.6;
+/// What is to be colder than this stands in the fridge, whatever that has, °C.
+const FRIDGE: Celsius = Celsius(8.0);
 /// What a litre of dough weighs before it rises, g (a dough is a tenth heavier than water; common practice, no source).
 const LITRE: f64 = 1100.0;
 
@@ -75,7 +77,7 @@ pub(super) fn holds(formula: &Formula, s: &Stations, tasks: &[Task], kitchen: &K
                 all.extend(here.map(|(task, _)| hold(thing, &task.id, &task.id, 1)));
             }
             Thing::Fridge(t, _) => {
-                for (task, _) in standing.iter().filter(|(_, at)| near(*at, *t)) {
+                for (task, _) in standing.iter().filter(|(_, at)| near(*at, *t) || at.0 < FRIDGE.0) {
                     let grown = rises.iter().find(|(id, _)| *id == task.id);
                     let grown = grown.and_then(|(_, f)| f.as_ref()).map_or(1.5, |f| f.grown_high);
                     all.push(hold(thing, &task.id, &task.id, litres(s.figures.dough, grown)));

@@ -170,7 +170,7 @@ impl InKitchen<'_> {
         if near(self.room()) {
             return None;
         }
-        if near(self.kitchen.fridge) {
+        if near(self.kitchen.fridge) || place.0 < FRIDGE {
             return Some(format!("Into the fridge, {:.0} °C.", place.0));
         }
         let of_kitchen = self.kitchen.places.iter().find(|p| near(p.really()));
@@ -237,7 +237,7 @@ impl InKitchen<'_> {
             at += 60.0 * leg.hours.0;
             if at < lasts {
                 let (title, says) = match self.where_it_is(to) {
-                    _ if to.0 < 10.0 => ("Into the fridge", format!("Covered, at {:.0} °C.", to.0)),
+                    _ if to.0 < FRIDGE => ("Into the fridge", format!("Covered, at {:.0} °C.", to.0)),
                     None => ("Out into the room", format!("Covered, at {:.0} °C.", to.0)),
                     Some(there) => ("To its next place", format!("{there} Covered.")),
                 };
@@ -318,6 +318,8 @@ pub(super) fn times(height: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
+/// What is colder than this is a fridge, °C.
+const FRIDGE: f64 = 10.0;
 /// How near a temperature is to that of a place of the kitchen for it to be that place, K.
 const SAME_PLACE: f64 = 0.6;
 
