@@ -3,6 +3,7 @@
 import { after, before, describe, it } from 'node:test';
 import assert from 'node:assert/strict';
 import ICAL from 'ical.js';
+import { PDFDocument } from 'pdf-lib';
 import { PHONE, WIDE, accessibility, open, visit } from './house.mjs';
 
 /** The events of a calendar as another reader has them, in order. */
@@ -75,6 +76,9 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
         assert.ok(await page.locator('.day li.hands .box').first().isVisible(), 'a box to tick on paper');
         assert.ok(await page.locator('.otherwise').isHidden());
         await page.emulateMedia({ media: 'screen' });
+        // A day, a page.
+        const pages = (await PDFDocument.load(await page.pdf({ format: 'A4' }))).getPageCount();
+        assert.equal(pages, await page.locator('.day-page').count());
         // Late: two touches, from anywhere in the list.
         await page.locator('.day li.hands').last().scrollIntoViewIfNeeded();
         await page.getByRole('button', { name: 'An hour late' }).click();

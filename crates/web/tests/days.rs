@@ -5,7 +5,7 @@ mod house;
 
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
-use cerealis_core::kitchen::Kitchen as Settings;
+use cerealis_core::kitchen::{FurtherOven, Kitchen as Settings};
 use cerealis_core::notation::ClockFace;
 use cerealis_core::plan::{DayPlan, WantedAs, Who};
 use cerealis_store::{FormulaId, Revision};
@@ -369,6 +369,31 @@ async fn a_button_that_no_page_has_is_refused(#[case] op: &str) {
     let answer = app.call(post("/day", &pressed(&kitchen, op)).to_request()).await.unwrap();
     assert_eq!(answer.status(), StatusCode::BAD_REQUEST, "{op}");
     assert_eq!(stored(&kitchen), before);
+}
+
+/// Where there are two ovens, the one that is taken is said; a kitchen with one is not asked.
+#[actix_web::test]
+async fn the_oven_that_is_taken_is_chosen_where_there_are_two() {
+    let kitchen = demo();
+    let app = app!(kitchen);
+    app.call(post("/day", &with_op(&tin_loaf(), "plan")).to_request()).await.unwrap();
+    app.call(post("/day", &pressed(&kitchen, "take:as-written")).to_request()).await.unwrap();
+    let shown = || async { text(app.call(get("/day").to_request()).await.unwrap()).await.1 };
+    let ovens = kitchen.store.kitchen().unwrap().kitchen.ovens.len();
+    assert_eq!(shown().await.contains("name=\"oven_no\""), ovens > 0);
+    let mut two = kitchen.store.kitchen().unwrap().kitchen;
+    two.ovens = vec![FurtherOven { name: "Attic".into(), ..FurtherOven::default() }];
+    kitchen.store.save_kitchen(None, &two).unwrap();
+    let page = shown().await;
+    assert!(page.contains("name=\"oven_no\"") && page.contains(">Attic</option>"));
+    for (no, taken) in [("0", true), ("1", false), ("7", true)] {
+        let mut fields = pressed(&kitchen, "oven");
+        set(&mut fields, "oven_until", "17:30");
+        set(&mut fields, "oven_no", no);
+        let (_, page) = text(app.call(post("/day", &fields).to_request()).await.unwrap()).await;
+        let moved = !page.contains("All bread is there as it was");
+        assert_eq!(moved, taken, "oven {no}");
+    }
 }
 
 /// A page that lay open for so long that what it offers has no time any more: what there is now is offered, and nothing

@@ -343,7 +343,7 @@ fn otherwise(
         Happens::NoHands => typed("until", "Give the time from which there are hands again.")
             .map(|until| Otherwise::NoHands { until }),
         Happens::OvenTaken => typed("oven_until", "Give the time from which the oven is free.")
-            .map(|until| Otherwise::OvenTaken { oven: 0, until }),
+            .map(|until| Otherwise::OvenTaken { oven: which_oven(&form, home), until }),
         Happens::Bed => Ok(Otherwise::NoHands { until: wakes(&plan, home, &zone) }),
         Happens::Ready(dough, id) => Ok(Otherwise::Ready { dough, id }),
         Happens::Moved(moved) => Ok(moved.otherwise(&plan, &zone)),
@@ -352,6 +352,12 @@ fn otherwise(
         Ok(happened) => offered(store, plan, happened, &form, all, home),
         Err(faults) => refused(store, &plan, &faults, &form, all, home),
     }
+}
+
+/// The oven that is meant, by its number; the first where the kitchen has one.
+fn which_oven(form: &Form, home: &Household) -> usize {
+    let number = form.value("oven_no").parse::<usize>().ok();
+    number.filter(|n| *n <= home.kitchen.ovens.len()).unwrap_or(0)
 }
 
 /// When the night is over that comes next, or is now.

@@ -134,6 +134,8 @@ pub struct TakenView {
     pub doughs: Vec<String>,
     /// What waits now and may be ready before its time: the button's key, and what it says.
     pub ready: Vec<(String, String)>,
+    /// The ovens, where there is more than one.
+    pub ovens: Vec<Pick>,
     /// What it needs, and what is bought.
     pub shopping: Vec<ShoppingRow>,
     /// What that costs, as far as prices are known.
@@ -201,6 +203,7 @@ impl DaysPage {
                     (format!("ready:{}:{}", s.dough, s.id), format!("{} {what}", name(s.dough)))
                 })
                 .collect(),
+            ovens: ovens(home),
             total: (!costs.is_empty()).then(|| money(costs.iter().sum())),
             shopping: needed.iter().map(|n| shopping_row(n, &money)).collect(),
             on: None,
@@ -303,6 +306,16 @@ impl DaysPage {
         let picks = self.formula_picks(row);
         picks.into_iter().find(|p| p.on).map_or("this dough".into(), |p| p.name)
     }
+}
+
+fn ovens(home: &Household) -> Vec<Pick> {
+    let names = home.kitchen.oven_names();
+    let name = |(n, name): (usize, &str)| Pick {
+        key: n.to_string(),
+        name: if name.is_empty() { "the usual oven".to_owned() } else { name.to_owned() },
+        on: n == 0,
+    };
+    if names.len() > 1 { names.into_iter().enumerate().map(name).collect() } else { Vec::new() }
 }
 
 fn said(t: Timestamp, zone: &TimeZone) -> String {

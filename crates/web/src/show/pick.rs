@@ -4,6 +4,7 @@ use cerealis_core::choice::Choice;
 use jiff::civil::Date;
 
 /// An entry of a choice.
+#[derive(Clone)]
 pub struct Pick {
     /// Its value.
     pub key: String,
