@@ -75,10 +75,10 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
         await page.emulateMedia({ media: 'print' });
         assert.ok(await page.locator('.day li.hands .box').first().isVisible(), 'a box to tick on paper');
         assert.ok(await page.locator('.otherwise').isHidden());
-        await page.emulateMedia({ media: 'screen' });
         // A day, a page.
         const pages = (await PDFDocument.load(await page.pdf({ format: 'A4' }))).getPageCount();
         assert.equal(pages, await page.locator('.day-page').count());
+        await page.emulateMedia({ media: 'screen' });
         // Late: two touches, from anywhere in the list.
         await page.locator('.day li.hands').last().scrollIntoViewIfNeeded();
         await page.getByRole('button', { name: 'An hour late' }).click();
