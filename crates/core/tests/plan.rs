@@ -572,6 +572,42 @@ fn six_doughs_for_a_fair() {
     keeps_to_its_rules(&problem, &plan);
 }
 
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 5, ..ProptestConfig::default() })]
+
+    /// Read aloud, a list has nobody turn the oven up or down with bread in it, nor do two things at once.
+    #[test]
+    fn a_list_is_done_by_one_baker_with_one_oven(
+        styles in prop::collection::vec(select(&Style::ALL[..]), 2..4), hour in 14i8..20, apart in 0i8..3,
+    ) {
+        let mut input = asked(hour, "2026-11-27T06:30:00Z");
+        let first = input.plan.doughs[0].clone();
+        let at = |n: usize| date(2026, 11, 28).at(hour + apart * n as i8 % 4, 0, 0, 0);
+        let number = |n: usize| n as i32 + 1;
+        input.formulas = styles.iter().enumerate().map(|(n, s)| (number(n), Formula::beginning(s.name(), *s))).collect();
+        input.plan.doughs =
+            (0..styles.len()).map(|n| PlanDough { formula: number(n), at: Some(at(n)), ..first.clone() }).collect();
+        for offer in days(&input, Catalogue::bundled()).unwrap().offers {
+            let end = |s: &PlannedStep| s.at + jiff::SignedDuration::from_secs((60.0 * s.length.0).round() as i64);
+            for on in offer.steps.iter().filter(|s| s.id == "oven-on") {
+                let own = offer.steps.iter().find(|s| s.dough == on.dough && s.oven.is_some()).unwrap();
+                let other = |s: &&PlannedStep| s.dough != on.dough
+                    && s.oven.is_some_and(|dial| (dial - own.oven.unwrap()).abs() > TOGETHER);
+                for b in offer.steps.iter().filter(other) {
+                    prop_assert!(on.at >= end(b) || end(on) <= b.at, "{} on at {}, in {} to {}", own.title, on.at, b.at, end(b));
+                }
+                prop_assert!(end(on) <= own.at, "on before it goes in");
+            }
+            let hands: Vec<&PlannedStep> = offer.steps.iter().filter(|s| s.hands_on).collect();
+            for (n, a) in hands.iter().enumerate() {
+                for b in hands[n + 1..].iter().filter(|b| b.dough != a.dough) {
+                    prop_assert!(end(a) <= b.at || end(b) <= a.at, "{} at {} and {} at {}", a.title, a.at, b.title, b.at);
+                }
+            }
+        }
+    }
+}
+
 /// What a plan says of itself is what its steps are: hands, first touch, bread.
 #[test]
 fn the_figures_of_an_offer_are_those_of_its_steps() {

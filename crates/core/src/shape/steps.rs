@@ -172,7 +172,12 @@ fn final_shape(kind: Kind) -> Vec<(&'static str, &'static str, &'static str, f64
         ],
         Kind::Bun => vec![
             ("Round up", "Roll it under a cupped hand until it stands up.", "A tight ball.", 0.7),
-            ("Flatten", "After a few minutes press it flat with the palm.", "Half as high as it was.", 0.3),
+            (
+                "Flatten",
+                "After a few minutes press it flat with the palm, if it is to be filled; leave it round if not.",
+                "Half as high as it was.",
+                0.3,
+            ),
         ],
         Kind::FoldOver => vec![
             (
