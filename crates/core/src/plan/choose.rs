@@ -14,7 +14,7 @@ use super::nearest::nearest;
 use super::problem::{Lane, Outcome, Placed, Problem, Solved, Wanted};
 
 use super::search::{Effort, best_of, least, quick};
-use super::ways::{TakenLane, Way, WayKind};
+use super::ways::{TakenLane, Way, WayKind, in_parallel};
 
 /// A dough with its ways, as it is to be planned.
 #[derive(Clone, Debug)]
@@ -69,6 +69,8 @@ pub struct Choice {
 const LOOKS: u64 = 30_000;
 /// The most combinations that are laid out, and of those the most that are searched.
 const TRIES: usize = 60;
+/// How many of them are at a time, on all of the machine's cores: the same on each machine, so that the plans are.
+const AT_ONCE: usize = 4;
 /// The most plans that are offered.
 const OFFERS: usize = 4;
 /// Under this chance a plan is not offered first where another holds better.
@@ -210,62 +212,72 @@ pub(super) fn offers(
     let mut open: Vec<(i32, Vec<usize>)> = Vec::new();
     // What a combination that is not done with may still cost.
     let (mut least, mut bound) = (i32::MAX, i32::MAX);
-    for (n, (at_least, ways)) in Combinations::of(each.clone()).enumerate() {
-        if at_least >= least && best.len() >= OFFERS {
+    let mut combinations = Combinations::of(each.clone());
+    for _ in 0..TRIES / AT_ONCE {
+        let next: Vec<(i32, Vec<usize>)> = combinations.by_ref().take(AT_ONCE).collect();
+        let Some((at_least, _)) = next.first() else { break };
+        if *at_least >= least && best.len() >= OFFERS {
             break;
         }
-        if n >= TRIES || (stopped() && !best.is_empty()) {
-            bound = bound.min(at_least);
+        if stopped() && !best.is_empty() {
+            bound = bound.min(*at_least);
             break;
         }
-        if let Some(plan) = quick(&problem(&ways)) {
+        for ((at_least, ways), plan) in in_parallel(next, &|c| (c.clone(), quick(&problem(&c.1)))) {
+            let Some(plan) = plan else {
+                open.push((at_least, ways));
+                continue;
+            };
             let cost = plan.cost + changed(&ways);
             least = least.min(cost);
             if !plan.proved {
                 open.push((at_least, ways.clone()));
             }
             keep(&mut best, Found { ways, plan, cost });
-        } else {
-            open.push((at_least, ways));
         }
     }
-    for (at_least, ways) in open {
-        if at_least >= least {
-            continue;
-        }
+    if let Some((at_least, _)) = combinations.next().filter(|(at_least, _)| *at_least < least) {
+        bound = bound.min(at_least);
+    }
+    for these in open.chunks(AT_ONCE) {
+        let better: Vec<&(i32, Vec<usize>)> = these.iter().filter(|(l, _)| *l < least).collect();
         if search.quick {
-            bound = bound.min(at_least);
+            bound = better.iter().map(|(l, _)| *l).fold(bound, i32::min);
             continue;
         }
-        let (all, changed) = (problem(&ways), changed(&ways));
-        let blocks: Vec<Blocks> = all.lanes.iter().map(Blocks::of).collect();
-        let effort = Effort { looks: LOOKS, stop: search.stop };
-        match best_of(&all, &blocks, least.checked_sub(changed), effort) {
-            Outcome::Found(plan) => {
-                let cost = plan.cost + changed;
-                if !plan.proved {
-                    bound = bound.min(at_least.max(plan.bound + changed));
+        let searched = |(at_least, ways): &(i32, Vec<usize>)| {
+            let all = problem(ways);
+            let blocks: Vec<Blocks> = all.lanes.iter().map(Blocks::of).collect();
+            let effort = Effort { looks: LOOKS, stop: search.stop };
+            (*at_least, ways.clone(), best_of(&all, &blocks, least.checked_sub(changed(ways)), effort))
+        };
+        for (at_least, ways, outcome) in in_parallel(better, &searched) {
+            match outcome {
+                Outcome::Found(plan) => {
+                    let cost = plan.cost + changed(&ways);
+                    if !plan.proved {
+                        bound = bound.min(at_least.max(plan.bound + changed(&ways)));
+                    }
+                    least = least.min(cost);
+                    keep(&mut best, Found { ways, plan, cost });
                 }
-                least = least.min(cost);
-                keep(&mut best, Found { ways, plan, cost });
+                Outcome::Impossible => {}
+                Outcome::GaveUp => bound = bound.min(at_least),
             }
-            Outcome::Impossible => {}
-            Outcome::GaveUp => bound = bound.min(at_least),
         }
     }
-    if !stopped() {
-        for ways in each_kind(candidates, &each, &best) {
-            if let Some(plan) = quick(&problem(&ways)) {
-                let cost = plan.cost + changed(&ways);
-                keep(&mut best, Found { ways, plan, cost });
-            }
+    if !search.quick && !stopped() {
+        let laid = |ways: Vec<usize>| quick(&problem(&ways)).map(|plan| (ways, plan));
+        for (ways, plan) in in_parallel(each_kind(candidates, &each, &best), &laid).into_iter().flatten() {
+            let cost = plan.cost + changed(&ways);
+            keep(&mut best, Found { ways, plan, cost });
         }
     }
     let mut all: Vec<Found> = best.into_values().collect();
     all.sort_by_key(|o| o.cost);
     let least = all.first().map_or(0, |f| f.cost);
-    let offers = all.into_iter().map(|f| offer(&problem(&f.ways), candidates, f));
-    Tried { found: apart(offers, candidates), least, bound }
+    let offer = |f: Found| offer(&problem(&f.ways), candidates, f);
+    Tried { found: apart(all, candidates, offer), least, bound }
 }
 
 /// Each dough in each kind of way that no plan has yet, beside the others as they are in the best.
@@ -296,18 +308,22 @@ const DIFFERS: f64 = 60.0;
 
 /// The first plans of which each is another day at the bench than those before it, or holds where those do not, or
 /// changes nothing where those do.
-fn apart(offers: impl Iterator<Item = Offer>, candidates: &[Candidate]) -> Vec<Offer> {
+fn apart(all: Vec<Found>, candidates: &[Candidate], offer: impl Fn(Found) -> Offer) -> Vec<Offer> {
     // What is done now with what rises is always a choice.
-    let done_now = |o: &Offer| {
-        let begun = candidates.iter().zip(&o.ways).filter(|(c, _)| !c.fixed.is_empty());
+    let done_now = |ways: &[usize]| {
+        let begun = candidates.iter().zip(ways).filter(|(c, _)| !c.fixed.is_empty());
         begun.map(|(c, way)| c.ways[*way].kind).collect::<Vec<_>>()
     };
+    let unchanged = |ways: &[usize]| candidates.iter().zip(ways).all(|(c, w)| c.ways[*w].changes.is_empty());
     let mut kept: Vec<Offer> = Vec::new();
-    for o in offers {
-        let holds_instead = |k: &Offer| k.chance.holds < FIRST && o.chance.holds >= FIRST;
-        let differs = |k: &Offer| differ(k, &o) || done_now(k) != done_now(&o) || holds_instead(k);
-        if o.changes.is_empty() || kept.iter().all(differs) {
-            kept.push(o);
+    for f in all {
+        let same = |k: &&Offer| !differ(&k.plan, &f.plan) && done_now(&k.ways) == done_now(&f.ways);
+        let beside: Vec<f64> = kept.iter().filter(same).map(|k| k.chance.holds).collect();
+        // How often it holds takes the longest to know.
+        if beside.is_empty() || unchanged(&f.ways) {
+            kept.push(offer(f));
+        } else if beside.iter().all(|holds| *holds < FIRST) {
+            kept.extend(Some(offer(f)).filter(|o| o.chance.holds >= FIRST));
         }
         if kept.len() == OFFERS {
             break;
@@ -317,14 +333,14 @@ fn apart(offers: impl Iterator<Item = Offer>, candidates: &[Candidate]) -> Vec<O
 }
 
 /// Whether two plans are different days: a dough is begun, worked on or ready at another time.
-fn differ(a: &Offer, b: &Offer) -> bool {
+fn differ(a: &Solved, b: &Solved) -> bool {
     let moments = |placed: &[Placed]| {
         let begins = |id: &str| placed.iter().find(|p| p.id.starts_with(id)).map(|p| p.start);
         let first = placed.iter().map(|p| p.start).reduce(f64::min);
         let last = placed.iter().map(|p| p.start + p.length).reduce(f64::max);
         [first, begins("mix"), begins("shape"), begins("bake"), last]
     };
-    a.plan.lanes.iter().zip(&b.plan.lanes).any(|(a, b)| {
+    a.lanes.iter().zip(&b.lanes).any(|(a, b)| {
         let pairs = moments(a).into_iter().zip(moments(b));
         pairs.into_iter().any(|(a, b)| a.zip(b).is_some_and(|(a, b)| (a - b).abs() >= DIFFERS))
     })

@@ -20,8 +20,9 @@ const HOLDS_FOR: i32 = 12;
 const ALIKE: f64 = 0.04;
 /// What is as good as nothing, min.
 const A_LITTLE: f64 = 4.0;
-/// How often what is offered is worked out again.
+/// How often what is offered is worked out again; less often where somebody waits for it.
 const ROUNDS: usize = 8;
+const ROUNDS_AT_ONCE: usize = 3;
 
 /// The nights of some days in a kitchen.
 #[derive(Clone, Copy, Debug)]
@@ -53,20 +54,29 @@ impl Nights<'_> {
         search: Search<'_>,
         choose: impl Fn(&[Candidate], Search<'_>) -> Choice,
     ) -> Choice {
+        let by_night = |w: &Way| has_night(&w.lane.formula, &self.days.kitchen);
+        if !candidates.iter().any(|c| c.ways.iter().any(by_night)) {
+            return choose(candidates, search);
+        }
         let mut agreed = Vec::new();
         // What is near is found quickly; then it is searched.
-        let quick = self.settled(candidates, &mut agreed, |c| choose(c, Search { quick: true, ..search }));
-        if search.quick { quick } else { self.settled(candidates, &mut agreed, |c| choose(c, search)) }
+        let quickly = |c: &[Candidate]| choose(c, Search { quick: true, ..search });
+        if search.quick {
+            return self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
+        }
+        self.settled(candidates, &mut agreed, ROUNDS, quickly);
+        self.settled(candidates, &mut agreed, ROUNDS, |c| choose(c, search))
     }
 
     fn settled(
         &self,
         candidates: &mut [Candidate],
         agreed: &mut Vec<Begun>,
+        rounds: usize,
         choose: impl Fn(&[Candidate]) -> Choice,
     ) -> Choice {
         let mut chosen = choose(candidates);
-        for _ in 0..ROUNDS {
+        for _ in 0..rounds {
             let wanted = self.not_known(&chosen.offers, candidates, agreed);
             if wanted.is_empty() {
                 return chosen;
