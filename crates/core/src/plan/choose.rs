@@ -42,6 +42,8 @@ pub struct Offer {
     pub key: String,
     /// Which way each dough goes, by its place among the dough's ways.
     pub ways: Vec<usize>,
+    /// What kind of way that is.
+    pub kinds: Vec<WayKind>,
     /// What is changed in the doughs, a sentence each; empty where all are as written.
     pub changes: Vec<String>,
     /// The plan.
@@ -371,6 +373,7 @@ fn offer(problem: &Problem, candidates: &[Candidate], found: Found) -> Offer {
         key: chosen().map(|(_, w)| w.key.as_str()).collect::<Vec<_>>().join("+"),
         changes: said.map(|(c, w)| format!("{}: {}.", c.name, w.changes)).collect(),
         chance: chance(problem, &doubtful, &plan),
+        kinds: kinds(candidates, &ways),
         ways,
         plan,
         cost,

@@ -5,6 +5,7 @@ mod fields;
 mod page;
 mod planner;
 mod press;
+mod said;
 mod shopping;
 
 use std::collections::BTreeMap;
@@ -447,9 +448,9 @@ fn on_in(
         Otherwise::Nothing => "The rest was planned again.".to_owned(),
     };
     let mut since = vec![first];
-    since.extend(page::moved_says(&chosen.moved, &before.doughs));
+    since.extend(said::moved_says(&chosen.moved, &before.doughs));
     since.extend(on.gives_up.iter().map(|what| format!("Given up: {what}.")));
-    since.extend(chosen.over.iter().map(|(dough, what)| page::over_says(what, name(*dough))));
+    since.extend(chosen.over.iter().map(|(dough, what)| said::over_says(what, name(*dough))));
     taken.since = since;
     Ok(Some(plan.clone().following(taken)))
 }

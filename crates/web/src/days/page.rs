@@ -12,6 +12,7 @@ use jiff::civil::Date;
 use jiff::tz::TimeZone;
 
 use super::fields::{fixed, rows};
+use super::said::{kinds_said, moved_says, over_says};
 use super::shopping::{ShoppingRow, shopping_row};
 use crate::form::Form;
 use crate::household::Household;
@@ -386,12 +387,7 @@ fn facts(o: &OfferAnswer, kept: bool, names: &[String]) -> Vec<(&'static str, St
 fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &Household) -> OfferView {
     let zone = home.zone();
     let changes = &o.offer.changes;
-    let title = match changes.len() {
-        0 => "As written",
-        1 => "One change",
-        2 => "Two changes",
-        _ => "Several changes",
-    };
+    let title = kinds_said(&o.offer.kinds);
     let holds = match &o.tight {
         Some((dough, what)) if o.offer.chance.holds < 99.5 => format!(
             "Holds on {:.0} of a hundred such days; the tight one is “{what}” of {}.",
@@ -411,23 +407,6 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
         picture: drawn(plan, &o.steps, names, home),
         days: listed(&o.steps, names, plan.begins(&zone), &zone),
     }
-}
-
-/// How far breads are moved, a sentence each.
-pub fn moved_says(moved: &[f64], doughs: &[String]) -> Vec<String> {
-    let far = doughs.iter().zip(moved).filter(|(_, m)| m.abs() >= STEP);
-    far.map(|(name, m)| {
-        let word = if *m > 0.0 { "later" } else { "sooner" };
-        format!("{name} is ready {} {word} than it was.", shown::time(Minutes(m.abs())))
-    })
-    .collect()
-}
-
-/// What is to be said of a dough that stands longer than it should.
-pub fn over_says(what: &str, name: &str) -> String {
-    format!(
-        "“{what}” of {name} stands longer than it should: look at it first, and put it somewhere cooler or into the fridge meanwhile."
-    )
 }
 
 fn onward(o: &Onward, taken: &Taken, plan: &DayPlan, home: &Household) -> OfferView {
