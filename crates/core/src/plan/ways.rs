@@ -304,6 +304,31 @@ mod tests {
         assert!(bulk("place-Cellar-14") > 1.2 * bulk("as-written"));
     }
 
+    /// Baked out of the fridge, or shaped after it, a dough has come to its rise: nine tenths of that as written, or
+    /// three quarters of its bulk.
+    #[test]
+    fn a_night_in_the_fridge_brings_a_dough_to_its_rise() {
+        let mut seen = 0;
+        for style in Style::ALL {
+            let found = all(style, Pins::default());
+            let risen = |w: &Way, id: &str| {
+                let swell = w.lane.swells.iter().find(|s| s.id == id)?;
+                Some(swell.course.last()?.1 / swell.course.first()?.1 - 1.0)
+            };
+            for w in &found {
+                let (id, part) = match w.kind {
+                    WayKind::FridgeBulk => ("bulk", 0.75),
+                    WayKind::FridgeProof => ("proof", 0.9),
+                    _ => continue,
+                };
+                let (has, written) = (risen(w, id).unwrap(), risen(&found[0], id).unwrap());
+                assert!(has >= part * written - 0.02, "{style:?} {}: {has:.2} of {written:.2}", w.key);
+                seen += 1;
+            }
+        }
+        assert!(seen > 20, "{seen} ways into the fridge");
+    }
+
     #[test]
     fn what_is_pinned_stays() {
         let pins = Pins { no_fridge: true, yeast: true, place: true };
