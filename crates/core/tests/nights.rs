@@ -10,7 +10,7 @@ use cerealis_core::plan::{
     Asked, DayPlan, DaysAnswer, DaysInput, KnownWays, OfferAnswer, Otherwise, Pins, PlanDough, ReplanInput,
     WantedAs, days, replan,
 };
-use cerealis_core::stations::read_to_plan;
+use cerealis_core::stations::{KnownBakes, read_to_plan};
 use cerealis_core::units::Celsius;
 use cerealis_core::words::Style;
 use jiff::SignedDuration;
@@ -51,7 +51,8 @@ fn from_its_beginning(input: &DaysInput, offer: &OfferAnswer) -> Vec<Task> {
     let zone = TimeZone::get("Europe/Paris").unwrap();
     let day = DayWish { anchor: Anchor::Start, at: Some(offer.first.to_zoned_datetime(zone).datetime()) };
     let formula = Formula { day, ..offer.lanes[0].formula.clone() };
-    read_to_plan(&formula, &input.kitchen, Catalogue::bundled(), input.now).unwrap().tasks
+    let bakes = KnownBakes::default();
+    read_to_plan(&formula, &input.kitchen, Catalogue::bundled(), input.now, &bakes).unwrap().tasks
 }
 
 /// How far the rises of an offer are from what the engines say of that hour, as a part of them; those that stand by the

@@ -10,7 +10,6 @@ use super::fold::{BakeState, Outcome};
 use super::start::Start;
 use crate::day::{Point, StepKind};
 use crate::plan::PlannedStep;
-use crate::rise::Which;
 use crate::units::Minutes;
 use crate::watch::{WatchAnswer, later};
 
@@ -142,11 +141,7 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
     let (mut free, mut planned_free, mut ready) = (first, first, true);
     let mut opens = true;
     let mut said_late = state.said_late;
-    let rise = rising.map(|r| match r.which {
-        Which::Bulk => "bulk",
-        Which::Second => "second",
-        Which::Proof => "proof",
-    });
+    let rise = rising.map(|r| r.which.key());
     for n in (0..steps.len()).filter(|n| beside[*n].is_none()) {
         let (planned, s) = (&steps[n], &state.steps[n]);
         let gap = minutes(planned_free, planned.at);

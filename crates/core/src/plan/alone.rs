@@ -1,9 +1,11 @@
 //! One dough by itself, exactly: its blocks hang on each other as a tree, so that the best plan beside what stands
 //! already is a sum over its branches, without a search.
 
+use std::collections::VecDeque;
+
 use super::blocks::{Blocks, Link};
 use super::standing::{RoomUntil, Standing};
-use super::terms::{HEATS, SPAN, SPARED, Terms, link_cost, quarters, ready_cost};
+use super::terms::{HEATS, SPAN, SPARED, Terms, quarters, ready_cost, weights};
 
 /// More than any plan costs.
 const NEVER: i32 = i32::MAX / 4;
@@ -15,9 +17,44 @@ struct Row {
 }
 
 impl Row {
+    fn last(&self) -> i32 {
+        self.first + self.costs.len() as i32 - 1
+    }
+
     fn at(&self, step: i32) -> i32 {
         let n = step - self.first;
         if n < 0 { NEVER } else { self.costs.get(n as usize).copied().unwrap_or(NEVER) }
+    }
+}
+
+/// The least of a stretch of steps of which both ends only ever move on.
+#[derive(Default)]
+struct Stretch {
+    /// What may still be the least, by its step: each costs more than those before it.
+    falling: VecDeque<(i32, i32)>,
+    next: i32,
+}
+
+impl Stretch {
+    fn from(first: i32) -> Self {
+        Stretch { next: first, ..Stretch::default() }
+    }
+
+    /// What the cheapest step of a stretch costs, and which it is: the first of several.
+    fn least(&mut self, from: i32, to: i32, cost: impl Fn(i32) -> Option<i32>) -> Option<(i32, i32)> {
+        for step in self.next..=to {
+            if let Some(cost) = cost(step) {
+                while self.falling.back().is_some_and(|(c, _)| *c > cost) {
+                    self.falling.pop_back();
+                }
+                self.falling.push_back((cost, step));
+            }
+        }
+        self.next = self.next.max(to + 1);
+        while self.falling.front().is_some_and(|(_, step)| *step < from) {
+            self.falling.pop_front();
+        }
+        self.falling.front().copied()
     }
 }
 
@@ -33,68 +70,66 @@ struct Sum<'a> {
     blocks: &'a Blocks,
     /// What each block costs by itself, beside what stands.
     own: Vec<Row>,
+    /// What each block costs with all that hangs on it, once that is known.
+    rows: Vec<Option<Row>>,
+    /// The best of each link, by the step at which its first block begins: what it costs, and where the other begins.
+    best: Vec<Vec<(i32, i32)>>,
 }
 
 impl Sum<'_> {
-    /// The best of a link for a block that begins at a step: what it costs, and where the other block begins.
-    fn best(&self, n: usize, start: i32, rows: &[Option<Row>]) -> (i32, i32) {
-        let (_, to, link) = &self.links[n];
-        let Some(row) = &rows[*to] else { return (NEVER, start) };
+    /// The best of a link, for each step at which its first block may begin.
+    fn link(&self, n: usize) -> Vec<(i32, i32)> {
+        let (from, to, link) = &self.links[n];
+        let own = &self.own[*from];
+        let starts = own.first..=own.last();
+        let Some(row) = &self.rows[*to] else { return starts.map(|s| (NEVER, s)).collect() };
         let Some(link) = link else {
             // Both are done.
             let given = self.terms.open[*to][0].0;
-            return (row.at(given), given);
+            return starts.map(|_| (row.at(given), given)).collect();
         };
-        let mut best = (NEVER, start);
-        let (low, high) = (
-            (start + link.earliest).max(row.first),
-            start + link.latest.min(row.first + row.costs.len() as i32 - start),
-        );
-        for other in low..=high {
-            let rest = row.at(other);
-            if rest >= NEVER || rest >= best.0 {
-                continue;
-            }
-            let has_room = self.holds[n].iter().all(|(hold, room)| {
-                let hold = &self.blocks.holds[*hold];
-                let (from, to) = hold.between(start, other);
-                room.holds(from, to)
+        let (sooner, later) = weights(link);
+        let (mut before, mut after) = (Stretch::from(row.first), Stretch::from(row.first));
+        let cost = |step: i32| Some(row.at(step)).filter(|c| *c < NEVER);
+        let best = |start: i32| {
+            let room = self.holds[n].iter().map(|(hold, room)| {
+                let (from, to) = self.blocks.holds[*hold].between(start, start);
+                start + room.last(from) - to
             });
-            let cost = rest + link_cost(link, other - start);
-            if has_room && cost < best.0 {
-                best = (cost, other);
-            }
-        }
-        best
+            let (first, best) = (start + link.earliest, start + link.best);
+            let last = room.fold(start + link.latest, i32::min).min(row.last());
+            let left = before.least(first, last.min(best - 1), |s| Some(cost(s)? - sooner * s));
+            let right = after.least(first.max(best), last, |s| Some(cost(s)? + later * s));
+            let left = left.map(|(c, s)| (c + sooner * best, s));
+            let right = right.map(|(c, s)| (c - later * best, s));
+            left.into_iter().chain(right).min().unwrap_or((NEVER, start))
+        };
+        starts.map(best).collect()
     }
 
     /// What a block and what hangs on it cost, from those that hang on it.
-    fn row(&self, block: usize, rows: &[Option<Row>], more: impl Fn(i32) -> i32) -> Row {
+    fn sum(&mut self, block: usize, more: impl Fn(i32) -> i32) {
+        for n in 0..self.children[block].len() {
+            let child = self.children[block][n];
+            self.best[child] = self.link(child);
+        }
         let own = &self.own[block];
-        let cost = |(n, own): (usize, &i32)| {
-            if *own >= NEVER {
-                return NEVER;
-            }
-            let start = self.own[block].first + n as i32;
-            let mut sum = own + more(start);
-            for child in &self.children[block] {
-                let (cost, _) = self.best(*child, start, rows);
-                if cost >= NEVER {
-                    return NEVER;
-                }
-                sum += cost;
-            }
-            sum
+        let cost = |(n, cost): (usize, &i32)| {
+            let rest = self.children[block].iter().map(|child| self.best[*child][n].0);
+            let all = rest.fold(*cost, |sum, c| if c >= NEVER || sum >= NEVER { NEVER } else { sum + c });
+            if all >= NEVER { NEVER } else { all + more(own.first + n as i32) }
         };
-        Row { first: own.first, costs: own.costs.iter().enumerate().map(cost).collect() }
+        let costs = own.costs.iter().enumerate().map(cost).collect();
+        self.rows[block] = Some(Row { first: own.first, costs });
     }
 
     /// The starts of all blocks, once that of the first is known.
-    fn starts(&self, first: i32, rows: &[Option<Row>]) -> Vec<i32> {
+    fn starts(&self, first: i32) -> Vec<i32> {
         let mut starts = vec![first; self.children.len()];
         for block in 0..starts.len() {
+            let n = (starts[block] - self.own[block].first) as usize;
             for child in &self.children[block] {
-                starts[self.links[*child].1] = self.best(*child, starts[block], rows).1;
+                starts[self.links[*child].1] = self.best[*child][n].1;
             }
         }
         starts
@@ -152,7 +187,9 @@ pub(super) fn best(
         children[*from].push(n);
     }
     let holds = links.iter().map(|(from, to, _)| room_of(*from, *to)).collect();
-    let sum = Sum { terms, children, links, holds, blocks, own };
+    let best = vec![Vec::new(); links.len()];
+    let rows = (0..count).map(|_| None).collect();
+    let mut sum = Sum { terms, children, links, holds, blocks, own, rows, best };
     // The way from the first block to the one that is ready: only there does the length of the whole count.
     let mut on_way = vec![false; count];
     if let Some(r) = ready {
@@ -163,34 +200,58 @@ pub(super) fn best(
             on_way[at] = true;
         }
     }
-    let mut rows: Vec<Option<Row>> = (0..count).map(|_| None).collect();
     // A block hangs on one that came before it.
     for n in (0..count).rev().filter(|n| !on_way[*n] && *n > 0) {
-        rows[n] = Some(sum.row(n, &rows, |_| 0));
+        sum.sum(n, |_| 0);
     }
     let mut found: Option<(i32, Vec<i32>)> = None;
     // The length counts by quarters of an hour: the steps of the beginning are taken by their rest.
     for rest in 0..SPAN {
         for n in (1..count).rev().filter(|n| on_way[*n]) {
-            let of_ready = |start: i32| match ready {
+            sum.sum(n, |start| match ready {
                 Some(r) if r.block == n => -(rest - start).div_euclid(SPAN),
                 _ => 0,
-            };
-            rows[n] = Some(sum.row(n, &rows, of_ready));
+            });
         }
         let ready_later = ready.is_some_and(|r| r.block != 0);
-        let first = sum.row(0, &rows, |start| {
+        sum.sum(0, |start| {
             let span = if ready_later { -(start - rest) / SPAN } else { 0 };
             span + terms.late.map_or(0, |length| quarters(length - start))
         });
-        let steps = first.costs.iter().enumerate().map(|(n, cost)| (*cost, first.first + n as i32));
+        let Some(Row { first, costs }) = &sum.rows[0] else { continue };
+        let steps = costs.iter().zip(*first..).map(|(cost, step)| (*cost, step));
         let best = steps.filter(|(c, s)| *c < NEVER && s.rem_euclid(SPAN) == rest).min();
         if let Some((cost, start)) = best
             && found.as_ref().is_none_or(|(c, _)| cost < *c)
         {
-            rows[0] = Some(first);
-            found = Some((cost, sum.starts(start, &rows)));
+            found = Some((cost, sum.starts(start)));
         }
     }
     found.map(|(_, starts)| starts)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::collection::vec;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// The least of a stretch that moves on is that of its steps, the first of several; one that costs nothing
+        /// known is passed over.
+        #[test]
+        fn the_least_of_a_stretch_is_that_of_its_steps(
+            costs in vec(proptest::option::weighted(0.8, 0..20i32), 1..40),
+            moves in vec((0..4i32, 0..4i32), 1..40),
+        ) {
+            let mut stretch = Stretch::from(0);
+            let (mut from, mut to) = (0, 0);
+            let cost = |step: i32| costs.get(step as usize).copied().flatten();
+            for (first, last) in moves {
+                (from, to) = (from + first, to + last);
+                let naive = (from..=to).filter_map(|s| Some((cost(s)?, s))).min();
+                prop_assert_eq!(stretch.least(from, to, cost), naive);
+            }
+        }
+    }
 }

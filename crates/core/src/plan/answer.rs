@@ -1,15 +1,18 @@
 //! A plan on the clock: what was asked, which plans there are, and what is done when in each.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-use super::choose::{Candidate, Choice, Offer, Search, choose, only};
+use super::choose::choose;
+use super::combinations::Candidate;
 use super::heat::shares_its_heat;
 use super::nights::{Nights, gets_cooler};
+use super::offers::{Choice, Offer, Search, only};
 use super::problem::{Closed, Placed, Problem, STEP};
 use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
 use super::wish::{DayPlan, Pins, Taken};
@@ -18,6 +21,7 @@ use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
+use crate::stations::KnownBakes;
 use crate::units::Minutes;
 
 /// What some days are planned from.
@@ -145,39 +149,61 @@ impl OfferAnswer {
 /// What was worked out of the ways of doughs, so that another time or another dough beside it does not ask the engines
 /// again.
 #[derive(Clone, Debug, Default)]
-pub struct KnownWays(Vec<(Formula, Pins, Kitchen, DayWish, Vec<Way>)>);
+pub struct KnownWays {
+    ways: Vec<(Formula, Pins, Kitchen, DayWish, Vec<Way>)>,
+    pub(super) bakes: Arc<KnownBakes>,
+}
 
 /// The most doughs that are remembered.
 const KNOWN_MAX: usize = 24;
 
 impl KnownWays {
+    fn find(&self, formula: &Formula, engines: &Engines<'_>, day: Option<&DayWish>) -> Option<&Vec<Way>> {
+        let same = |(f, p, k, d, _): &&(Formula, Pins, Kitchen, DayWish, Vec<Way>)| {
+            *p == engines.pins && day.is_none_or(|day| d == day) && f == formula && k == engines.kitchen
+        };
+        self.ways.iter().find(same).map(|(.., ways)| ways)
+    }
+
+    /// All ways of a dough.
     fn of(&mut self, formula: &Formula, engines: &Engines<'_>) -> Vec<Way> {
         let Engines { kitchen, pins, day, .. } = engines;
-        let same = |(f, p, k, d, _): &&(Formula, Pins, Kitchen, DayWish, Vec<Way>)| {
-            (p, d) == (pins, day) && f == formula && k == *kitchen
-        };
-        if let Some((.., ways)) = self.0.iter().find(same) {
+        if let Some(ways) = self.find(formula, engines, Some(day)) {
             return ways.clone();
         }
         let found = engines.ways(formula);
-        if self.0.len() >= KNOWN_MAX {
-            self.0.remove(0);
+        if self.ways.len() >= KNOWN_MAX {
+            self.ways.remove(0);
         }
-        self.0.push((formula.clone(), *pins, Kitchen::clone(kitchen), day.clone(), found.clone()));
+        self.ways.push((formula.clone(), *pins, Kitchen::clone(kitchen), day.clone(), found.clone()));
         found
+    }
+
+    /// One of them by its name, where that is all that is asked for: that of another day is worked out again for this.
+    fn one(&mut self, formula: &Formula, engines: &Engines<'_>, key: &str) -> Vec<Way> {
+        let its = |ways: &Vec<Way>| ways.iter().find(|w| w.key == key).cloned();
+        if let Some(ways) = self.find(formula, engines, Some(&engines.day)) {
+            return its(ways).into_iter().collect();
+        }
+        match self.find(formula, engines, None).map(its) {
+            Some(other_day) => other_day.and_then(|w| engines.way_again(&w)).into_iter().collect(),
+            None => self.of(formula, engines).into_iter().filter(|w| w.key == key).collect(),
+        }
     }
 }
 
-/// The doughs with their ways.
+/// The doughs with their ways; with the one of each that a plan's name says, where it is given.
 pub(super) fn candidates(
     input: &DaysInput,
     catalogue: &Catalogue,
     known: &mut KnownWays,
+    key: Option<&str>,
 ) -> Result<Vec<Candidate>, Faults> {
     let DaysInput { plan, formulas, kitchen, now } = input;
     plan.check()?;
     kitchen.check()?;
     let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
+    let keys: Vec<&str> = key.map_or(Vec::new(), |key| key.split('+').collect());
     let mut c = Check::new();
     let mut candidates = Vec::with_capacity(plan.doughs.len());
     for (n, dough) in plan.doughs.iter().enumerate() {
@@ -191,8 +217,12 @@ pub(super) fn candidates(
             Some(at) => DayWish { anchor: Anchor::Ready, at: Some(at) },
             None => formula.day.clone(),
         };
-        let engines = Engines { kitchen, catalogue, pins: dough.pins, now: *now, day };
-        let found = known.of(formula, &engines);
+        let bakes = known.bakes.clone();
+        let engines = Engines { kitchen, catalogue, pins: dough.pins, now: *now, day, bakes: &bakes };
+        let found = match keys.get(n) {
+            Some(key) => known.one(formula, &engines, key),
+            None => known.of(formula, &engines),
+        };
         if found.is_empty() {
             let text = "This formula does not read at its stations. Mend it on its own page first.";
             c.note(Fault::new("impossible", path, text));
@@ -232,10 +262,32 @@ impl<'a> Asked<'a> {
         catalogue: &'a Catalogue,
         known: &mut KnownWays,
     ) -> Result<Asked<'a>, Faults> {
-        let candidates = candidates(input, catalogue, known)?;
+        Asked::by(input, catalogue, known, None)
+    }
+
+    /// What is asked of one plan alone, by its name, while something in it is moved: no other way is looked at.
+    ///
+    /// # Errors
+    /// Those of [`Asked::of`]; a dough that does not go that way on these days.
+    pub fn along(
+        input: &'a DaysInput,
+        key: &str,
+        catalogue: &'a Catalogue,
+        known: &mut KnownWays,
+    ) -> Result<Asked<'a>, Faults> {
+        Asked::by(input, catalogue, known, Some(key))
+    }
+
+    fn by(
+        input: &'a DaysInput,
+        catalogue: &'a Catalogue,
+        known: &mut KnownWays,
+        key: Option<&str>,
+    ) -> Result<Asked<'a>, Faults> {
+        let candidates = candidates(input, catalogue, known, key)?;
         let zone = input.kitchen.zone().unwrap_or(TimeZone::UTC);
         let problem = input.plan.problem(&input.kitchen, input.now);
-        let nights = Nights { days: input, catalogue };
+        let nights = Nights { days: input, catalogue, bakes: known.bakes.clone() };
         Ok(Asked { candidates, problem, begins: input.plan.begins(&zone), nights })
     }
 

@@ -3,7 +3,7 @@
 use jiff::{SignedDuration, Timestamp};
 
 use super::answer::PlannedStep;
-use super::choose::Candidate;
+use super::combinations::Candidate;
 use super::problem::{STEP, TOGETHER};
 use super::terms::KEEPS_HOT;
 

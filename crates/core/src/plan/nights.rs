@@ -1,18 +1,21 @@
 //! Nights that are cooler: a rise is as long as it is only from the hour at which it begins. What is offered is worked
 //! out again for the hour at which it would begin, and planned again, until both agree.
 
+use std::sync::Arc;
+
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
 use super::answer::DaysInput;
 use super::blocks::Blocks;
-use super::choose::{Candidate, Choice, Offer, Search, lane};
+use super::combinations::Candidate;
+use super::offers::{Choice, Offer, Search};
 use super::problem::{STEP, Within};
 use super::ways::{Engines, Way, in_parallel};
 use crate::day::{Anchor, DayWish};
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
-use crate::stations::has_night;
+use crate::stations::{KnownBakes, has_night};
 
 /// How far from the step for which it was worked out a way may begin at the most, before that is looked at.
 const HOLDS_FOR: i32 = 12;
@@ -25,10 +28,12 @@ const ROUNDS: usize = 8;
 const ROUNDS_AT_ONCE: usize = 3;
 
 /// The nights of some days in a kitchen.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub(super) struct Nights<'a> {
     pub(super) days: &'a DaysInput,
     pub(super) catalogue: &'a Catalogue,
+    /// Bakes that are known.
+    pub(super) bakes: Arc<KnownBakes>,
 }
 
 /// Whether it gets cooler by night anywhere in a kitchen.
@@ -156,7 +161,7 @@ impl Nights<'_> {
         let at = first.to_zoned_datetime(zone).datetime();
         let day = DayWish { anchor: Anchor::Start, at: Some(at) };
         let pins = plan.doughs.get(dough).map(|d| d.pins).unwrap_or_default();
-        Engines { kitchen, catalogue: self.catalogue, pins, now: *now, day }
+        Engines { kitchen, catalogue: self.catalogue, pins, now: *now, day, bakes: &self.bakes }
     }
 
     fn moment(&self, minutes: f64) -> Timestamp {
@@ -178,7 +183,7 @@ fn alike(a: &Way, b: &Way) -> bool {
 
 /// The step at which the first block of a dough begins in an offer, and its first touch in minutes.
 fn begins(c: &Candidate, way: usize, offer: &Offer, n: usize) -> Option<(i32, f64)> {
-    let lane = lane(c, way, c.wanted);
+    let lane = c.lane(way, c.wanted);
     let blocks = Blocks::of(&lane);
     let placed = offer.plan.lanes.get(n)?;
     let first = placed.iter().map(|p| p.start).reduce(f64::min)?;

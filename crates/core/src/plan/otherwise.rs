@@ -10,9 +10,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::answer::{DaysInput, KnownWays, OfferAnswer, PlannedStep, candidates, on_the_clock};
-use super::choose::{Candidate, Search, choose};
+use super::choose::choose;
+use super::combinations::Candidate;
 use super::nights::Nights;
-use super::problem::{Closed, STEP, Within};
+use super::offers::Search;
+use super::problem::{Closed, Problem, STEP, Within};
 use super::spots::Spot;
 use super::trials::{COLD, COLD_GIVES, OTHER, Trial};
 use super::ways::{Engines, TakenLane, Way, WayKind, in_parallel};
@@ -121,80 +123,111 @@ const AT_ONCE: f64 = 20.0;
 /// Plans the rest of a plan again: what has begun stays as it was.
 ///
 /// # Errors
-/// What [`super::days`] reports; a plan of an older kind, at its doughs.
+/// Those of [`Rest::of`].
 pub fn replan(input: &ReplanInput, catalogue: &Catalogue) -> Result<Replanned, Faults> {
-    let ReplanInput { days, taken, otherwise } = input;
-    let DaysInput { plan, kitchen, now, .. } = days;
-    if taken.lanes.len() != plan.doughs.len() {
-        let text = "This plan was taken by an older Cerealis. Plan the days again.";
-        return Err(Fault::new("impossible", "doughs", text).into());
-    }
-    let mut known = KnownWays::default();
-    let mut candidates = candidates(days, catalogue, &mut known)?;
-    let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
-    let begins = plan.begins(&zone);
-    let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
-    let keys: Vec<&str> = taken.key.split('+').collect();
-    for (n, c) in candidates.iter_mut().enumerate() {
-        let lane = &taken.lanes[n];
-        let begun: Vec<&PlannedStep> = taken.steps.iter().filter(|s| s.dough == n && s.at <= *now).collect();
-        let as_planned = Way {
-            key: keys.get(n).copied().unwrap_or_default().to_owned(),
-            kind: WayKind::AsWritten,
-            changes: String::new(),
-            cost: 0,
-            stands: None,
-            begins: Within::default(),
-            worked_out_at: None,
-            slips: BTreeSet::new(),
-            lane: lane.clone(),
-        };
-        let mut all = vec![as_planned];
-        if begun.is_empty() {
-            let promised = all[0].key.clone();
-            let others = c.ways.drain(..).filter(|w| w.key != promised);
-            all.extend(others.map(|w| Way { cost: w.cost + BROKEN, ..w }));
-        } else if let Some(wait) = running(&begun, *now) {
-            let stood = minutes(*now) - minutes(wait.at);
-            let ready = matches!(otherwise, Otherwise::Ready { dough, id } if *dough == n && *id == wait.id);
-            if ready {
-                end_now(&mut all[0].lane, &wait.id, stood);
-            } else {
-                let first = begun.iter().map(|s| s.at).min().unwrap_or(*now);
-                let at = first.to_zoned_datetime(zone.clone()).datetime();
-                let day = DayWish { anchor: Anchor::Start, at: Some(at) };
-                let engines = Engines { kitchen, catalogue, pins: plan.doughs[n].pins, now: *now, day };
-                all.extend(from_now(lane, wait, stood, &engines));
+    Ok(Rest::of(input, catalogue, &mut KnownWays::default())?.plan())
+}
+
+/// The rest of a plan as it is asked: each dough with its ways on, and the hours.
+pub struct Rest<'a> {
+    taken: &'a Taken,
+    candidates: Vec<Candidate>,
+    problem: Problem,
+    begins: Timestamp,
+    nights: Nights<'a>,
+}
+
+impl<'a> Rest<'a> {
+    /// What is asked, by what is known of the ways already.
+    ///
+    /// # Errors
+    /// Those of [`super::Asked::of`]; a plan of an older kind, at its doughs.
+    pub fn of(
+        input: &'a ReplanInput,
+        catalogue: &'a Catalogue,
+        known: &mut KnownWays,
+    ) -> Result<Rest<'a>, Faults> {
+        let ReplanInput { days, taken, otherwise } = input;
+        let DaysInput { plan, kitchen, now, .. } = days;
+        if taken.lanes.len() != plan.doughs.len() {
+            let text = "This plan was taken by an older Cerealis. Plan the days again.";
+            return Err(Fault::new("impossible", "doughs", text).into());
+        }
+        let mut candidates = candidates(days, catalogue, known, None)?;
+        let zone = kitchen.zone().unwrap_or(TimeZone::UTC);
+        let begins = plan.begins(&zone);
+        let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
+        let keys: Vec<&str> = taken.key.split('+').collect();
+        for (n, c) in candidates.iter_mut().enumerate() {
+            let lane = &taken.lanes[n];
+            let begun: Vec<&PlannedStep> =
+                taken.steps.iter().filter(|s| s.dough == n && s.at <= *now).collect();
+            let as_planned = Way {
+                key: keys.get(n).copied().unwrap_or_default().to_owned(),
+                kind: WayKind::AsWritten,
+                changes: String::new(),
+                cost: 0,
+                stands: None,
+                begins: Within::default(),
+                worked_out_at: None,
+                slips: BTreeSet::new(),
+                lane: lane.clone(),
+            };
+            let mut all = vec![as_planned];
+            if begun.is_empty() {
+                let promised = all[0].key.clone();
+                let others = c.ways.drain(..).filter(|w| w.key != promised);
+                all.extend(others.map(|w| Way { cost: w.cost + BROKEN, ..w }));
+            } else if let Some(wait) = running(&begun, *now) {
+                let stood = minutes(*now) - minutes(wait.at);
+                let ready =
+                    matches!(otherwise, Otherwise::Ready { dough, id } if *dough == n && *id == wait.id);
+                if ready {
+                    end_now(&mut all[0].lane, &wait.id, stood);
+                } else {
+                    let first = begun.iter().map(|s| s.at).min().unwrap_or(*now);
+                    let at = first.to_zoned_datetime(zone.clone()).datetime();
+                    let day = DayWish { anchor: Anchor::Start, at: Some(at) };
+                    let (pins, bakes) = (plan.doughs[n].pins, &*known.bakes);
+                    let engines = Engines { kitchen, catalogue, pins, now: *now, day, bakes };
+                    all.extend(from_now(lane, wait, stood, &engines));
+                }
+            }
+            c.ways = all;
+            c.pinned.clear();
+            c.fixed = begun.iter().map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
+            if let Otherwise::Moved { dough, id, at } = otherwise
+                && *dough == n
+                && !begun.iter().any(|s| s.id == *id)
+            {
+                c.pinned = vec![(id.clone(), (minutes(*at) / STEP).round() as i32)];
             }
         }
-        c.ways = all;
-        c.pinned.clear();
-        c.fixed = begun.iter().map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
-        if let Otherwise::Moved { dough, id, at } = otherwise
-            && *dough == n
-            && !begun.iter().any(|s| s.id == *id)
-        {
-            c.pinned = vec![(id.clone(), (minutes(*at) / STEP).round() as i32)];
+        let mut problem = plan.problem(kitchen, *now);
+        let step = |t: &Timestamp| (minutes(*t) / STEP).ceil() as i32;
+        match otherwise {
+            Otherwise::NoHands { until } => {
+                let (from, to) = (problem.begins, step(until));
+                problem.closed.push(Closed { from, to, spares: 0, sleep: false, certain: true });
+            }
+            Otherwise::OvenTaken { oven, until } => {
+                problem.oven_taken.push((*oven, problem.begins, step(until)));
+            }
+            Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
         }
+        let nights = Nights { days, catalogue, bakes: known.bakes.clone() };
+        Ok(Rest { taken, candidates, problem, begins, nights })
     }
-    let mut problem = plan.problem(kitchen, *now);
-    let step = |t: &Timestamp| (minutes(*t) / STEP).ceil() as i32;
-    match otherwise {
-        Otherwise::NoHands { until } => {
-            let (from, to) = (problem.begins, step(until));
-            problem.closed.push(Closed { from, to, spares: 0, sleep: false, certain: true });
-        }
-        Otherwise::OvenTaken { oven, until } => {
-            problem.oven_taken.push((*oven, problem.begins, step(until)));
-        }
-        Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
+
+    /// The ways on.
+    pub fn plan(self) -> Replanned {
+        let Rest { taken, mut candidates, problem, begins, nights } = self;
+        let chosen = |doughs: &[Candidate], search: Search<'_>| choose(&problem, doughs, search);
+        let choice = nights.chosen(&mut candidates, Search::default(), chosen);
+        let onward =
+            |offer| onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
+        Replanned { offers: choice.offers.into_iter().map(onward).collect(), gives_up: choice.gives_up }
     }
-    let nights = Nights { days, catalogue };
-    let choice =
-        nights.chosen(&mut candidates, Search::default(), |doughs, search| choose(&problem, doughs, search));
-    let onward =
-        |offer| onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
-    Ok(Replanned { offers: choice.offers.into_iter().map(onward).collect(), gives_up: choice.gives_up })
 }
 
 fn onward(offer: OfferAnswer, candidates: &[Candidate], taken: &Taken) -> Onward {

@@ -2,7 +2,7 @@
 
 use super::blocks::{Block, Blocks, Hold, OvenUse};
 use super::problem::{Problem, STEP};
-use super::terms::KEEPS_HOT;
+use super::terms::{KEEPS_HOT, Terms};
 
 /// A day before the plan begins: what has begun may lie there.
 const BEFORE: i32 = 288;
@@ -137,10 +137,17 @@ impl<'p> Standing<'p> {
 pub(super) struct RoomUntil(Vec<i32>);
 
 impl RoomUntil {
+    /// The last step to which it has from one on.
+    pub(super) fn last(&self, from: i32) -> i32 {
+        let len = self.0.len() - 1;
+        let until = self.0[place(from, len)];
+        // What is past the end of the days is not asked.
+        if until as usize == len { i32::MAX / 4 } else { from.max(until - BEFORE) }
+    }
+
     /// Whether it has from one step to another.
     pub(super) fn holds(&self, from: i32, to: i32) -> bool {
-        let len = self.0.len() - 1;
-        to <= from || place(to, len) as i32 <= self.0[place(from, len)]
+        to <= self.last(from)
     }
 }
 
@@ -168,6 +175,48 @@ pub(super) fn heatings(problem: &Problem, all: &[Blocks], starts: &[Vec<i32>]) -
         !(0..baking.len()).any(hot)
     };
     (0..baking.len()).filter(cold).count() as i32
+}
+
+/// When something may go into an oven.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Bakes {
+    oven: usize,
+    /// At this step at the soonest.
+    first: i32,
+    /// To this step at the latest the oven is hot from it.
+    hot_until: i32,
+}
+
+/// When a dough bakes, by itself.
+pub(super) fn bakes(blocks: &Blocks, terms: &Terms) -> Vec<Bakes> {
+    let mut all = Vec::new();
+    for (block, open) in blocks.blocks.iter().zip(&terms.open) {
+        if let (Some((first, _)), Some((last, _))) = (open.first(), open.last()) {
+            all.extend(block.oven.iter().map(|o| Bakes {
+                oven: blocks.oven,
+                first: first + o.when.from,
+                hot_until: last + o.when.from + o.when.lasts + KEEPS_HOT,
+            }));
+        }
+    }
+    all
+}
+
+/// How often ovens are heated at the least for some bakes, whenever each begins: what cannot be hot from any before it
+/// is a heating of its own.
+pub(super) fn heatings_at_least(mut bakes: Vec<Bakes>) -> i32 {
+    bakes.sort_unstable();
+    let (mut heated, mut hot) = (0, None);
+    for Bakes { oven, first, hot_until } in bakes {
+        match &mut hot {
+            Some((same, until)) if *same == oven && first <= *until => *until = hot_until.max(*until),
+            _ => {
+                heated += 1;
+                hot = Some((oven, hot_until));
+            }
+        }
+    }
+    heated
 }
 
 impl Hold {

@@ -60,7 +60,7 @@ impl Terms {
             }
             open.push(starts);
         }
-        let ready = blocks.ready.map(|At { block, minutes }| {
+        let ready: Option<Ready> = blocks.ready.map(|At { block, minutes }| {
             let after = (minutes / STEP).ceil() as i32;
             let (low, high, at) = match blocks.wanted {
                 Wanted::AnyTime => (i32::MIN, i32::MAX, None),
@@ -70,7 +70,8 @@ impl Terms {
             };
             Ready { block, low, high, at }
         });
-        let links = blocks.links.iter().map(|l| in_force(problem, blocks, l)).collect();
+        let links: Vec<Option<Link>> = blocks.links.iter().map(|l| in_force(problem, blocks, l)).collect();
+        narrow(&mut open, &links, ready)?;
         let late = (blocks.wanted != Wanted::AnyTime).then_some(problem.length);
         Some(Terms { open, links, ready, late })
     }
@@ -153,6 +154,30 @@ fn starts(problem: &Problem, blocks: &Blocks, n: usize) -> Vec<(i32, i32)> {
         .filter(|s| wanted(*s) && may(*s) && !taken(*s))
         .filter_map(|s| Some((s, spared(s)?)))
         .collect()
+}
+
+/// Leaves of the steps at which blocks may begin those from which the others can be reached: each block hangs on one
+/// before it, so that once back and once forth is enough. `None` where a block has none left.
+fn narrow(open: &mut [Vec<(i32, i32)>], links: &[Option<Link>], ready: Option<Ready>) -> Option<()> {
+    fn keep(open: &mut Vec<(i32, i32)>, first: i32, last: i32) -> Option<()> {
+        open.retain(|(s, _)| (first..=last).contains(s));
+        (!open.is_empty()).then_some(())
+    }
+    fn ends(open: &[(i32, i32)]) -> (i32, i32) {
+        (open[0].0, open[open.len() - 1].0)
+    }
+    if let Some(ready) = ready {
+        keep(&mut open[ready.block], ready.low, ready.high)?;
+    }
+    for link in links.iter().rev().flatten() {
+        let (first, last) = ends(&open[link.to]);
+        keep(&mut open[link.from], first - link.latest, last - link.earliest)?;
+    }
+    for link in links.iter().flatten() {
+        let (first, last) = ends(&open[link.from]);
+        keep(&mut open[link.to], first + link.earliest, last + link.latest)?;
+    }
+    Some(())
 }
 
 /// A link as it holds now: what is done is done, and what stands already and cannot be ended before now is ended late

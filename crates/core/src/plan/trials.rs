@@ -1,14 +1,13 @@
 //! What is tried so that a dough fits into a life: another place, the fridge, another yeast, other water.
 
 use super::spots::Spot;
-use super::way_out::{forecast, stretch};
 use super::ways::WayKind;
 use super::wish::Pins;
 use crate::day::Lasts;
 use crate::formula::{Formula, Line};
 use crate::kitchen::Kitchen;
 use crate::pantry::{Catalogue, Group};
-use crate::rise::{Leg, Place, rise};
+use crate::rise::{Leg, Place, Which};
 use crate::stations::Stations;
 use crate::units::{Celsius, Grams, Hours, Minutes, shown};
 use crate::words::Stage;
@@ -74,11 +73,11 @@ pub(super) fn trials(
     }
     for hours in COLD.into_iter().filter(|_| !pins.no_fridge) {
         let warm_first =
-            |id, tried: &[f64], part| warm_first(written, id, (kitchen.fridge, hours), (tried, part));
-        if let Some(warm) = warm_first("bulk", &BULK_FIRST, RISEN_BULK).filter(|_| has_bulk) {
+            |which, tried: &[f64], part| warm_first(written, which, (kitchen.fridge, hours), (tried, part));
+        if let Some(warm) = warm_first(Which::Bulk, &BULK_FIRST, RISEN_BULK).filter(|_| has_bulk) {
             all.push(bulk_in_the_fridge(formula, kitchen, warm, hours));
         }
-        if let Some(warm) = warm_first("proof", &PROOF_FIRST, RISEN_PROOF).filter(|_| has_proof) {
+        if let Some(warm) = warm_first(Which::Proof, &PROOF_FIRST, RISEN_PROOF).filter(|_| has_proof) {
             all.push(proof_in_the_fridge(formula, kitchen, warm, hours));
         }
     }
@@ -167,19 +166,18 @@ fn levain(formula: &Formula, part: f64, catalogue: &Catalogue) -> Option<Trial> 
 /// `None` where none does.
 fn warm_first(
     s: &Stations,
-    id: &str,
+    which: Which,
     (fridge, hours): (Celsius, f64),
     (tried, part): (&[f64], f64),
 ) -> Option<f64> {
-    let written = forecast(&s.rise, id)?.grown;
+    let written = s.rise.forecast(which)?.grown;
     let rises = |warm: f64| -> bool {
         let mut input = s.rise_input.clone();
-        let stretch = stretch(&mut input, id);
+        let stretch = input.stretch_mut(which);
         let own = stretch.places.last().copied().map(|p| Place { stay: Some(Hours(warm).into()), ..p });
         stretch.places = own.into_iter().filter(|_| warm > 0.0).chain([Place::steady(fridge)]).collect();
         stretch.hours = Some(Hours(warm + hours));
-        let grown = rise(&input).ok().and_then(|out| forecast(&out, id).map(|f| f.grown));
-        grown.is_some_and(|g| g - 1.0 >= part * (written - 1.0))
+        input.likely(which).is_ok_and(|likely| likely.grown() - 1.0 >= part * (written - 1.0))
     };
     // The longer it stands warm, the further it rises.
     tried.get(tried.partition_point(|warm| !rises(*warm))).copied()

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::trials::{COLD, OTHER};
 use super::wish::Pins;
 use crate::kitchen::Kitchen;
-use crate::rise::{Forecast, Place, RiseInput, RiseOutput, Stretch, rise};
+use crate::rise::{Place, RiseInput, Which};
 use crate::stations::Stations;
 use crate::units::{Celsius, Hours, Minutes};
 
@@ -34,26 +34,10 @@ pub struct WayOut {
     pub warmed: Option<f64>,
 }
 
-pub(super) fn stretch<'i>(input: &'i mut RiseInput, id: &str) -> &'i mut Stretch {
-    match id {
-        "bulk" => &mut input.bulk,
-        "second" => &mut input.second,
-        _ => &mut input.proof,
-    }
-}
-
-pub(super) fn forecast<'o>(output: &'o RiseOutput, id: &str) -> Option<&'o Forecast> {
-    match id {
-        "bulk" => output.bulk.as_ref(),
-        "second" => output.second.as_ref(),
-        _ => output.proof.as_ref(),
-    }
-}
-
 /// The rise as it was read, and elsewhere from a moment on.
-fn moved(s: &Stations, id: &str, at: Minutes, to: Celsius) -> Option<RiseInput> {
+fn moved(s: &Stations, which: Which, at: Minutes, to: Celsius) -> Option<RiseInput> {
     let mut input = s.rise_input.clone();
-    let rise = stretch(&mut input, id);
+    let rise = input.stretch_mut(which);
     let (last, before) = rise.places.split_last_mut()?;
     let passed: f64 = before.iter().filter_map(|p| p.stay).map(|m| m.0).sum();
     last.stay = Some(Minutes((at.0 - passed).max(0.0)));
@@ -62,34 +46,34 @@ fn moved(s: &Stations, id: &str, at: Minutes, to: Celsius) -> Option<RiseInput> 
 }
 
 /// What can still be done with a rise of a dough, where it is waited for.
-pub(super) fn way_out(s: &Stations, id: &str, kitchen: &Kitchen, pins: Pins) -> WayOut {
+pub(super) fn way_out(s: &Stations, which: Which, kitchen: &Kitchen, pins: Pins) -> WayOut {
     let none = WayOut::default();
-    let mut input = s.rise_input.clone();
-    let its_own = stretch(&mut input, id);
-    let (Some(likely), Some(place)) = (forecast(&s.rise, id), its_own.places.last().copied()) else {
+    let its_own = s.rise_input.stretch(which);
+    let (Some(likely), Some(place)) = (s.rise.forecast(which), its_own.places.last()) else {
         return none;
     };
     if its_own.hours.is_some() || !likely.reached {
         return none;
     }
+    let time = likely.time;
     let cold = || -> Option<WayOut> {
         if pins.no_fridge || place.temperature.0 - kitchen.fridge.0 < OTHER {
             return None;
         }
-        let mut held = moved(s, id, likely.time, kitchen.fridge)?;
-        stretch(&mut held, id).hours = Some(Hours((likely.time.0 + HELD) / 60.0));
-        let out = rise(&held).ok()?;
-        let longest = likely.time.0 + 60.0 * COLD[COLD.len() - 1];
-        let until = forecast(&out, id)?.stands_until.map_or(longest, |m| m.0.min(longest));
-        let after = |o: &RiseOutput| match id {
-            "bulk" => o.second.as_ref().or(o.proof.as_ref()).map(|f| f.time.0),
-            "second" => o.proof.as_ref().map(|f| f.time.0),
-            _ => None,
+        let mut held = moved(s, which, time, kitchen.fridge)?;
+        held.stretch_mut(which).hours = Some(Hours((time.0 + HELD) / 60.0));
+        let out = held.likely(which).ok()?;
+        let longest = time.0 + 60.0 * COLD[COLD.len() - 1];
+        let until = out.stands_until().map_or(longest, |m| m.0.min(longest));
+        let usual = match which {
+            Which::Bulk => s.rise.second.as_ref().or(s.rise.proof.as_ref()),
+            Which::Second => s.rise.proof.as_ref(),
+            Which::Proof => None,
         };
-        let costs = after(&out).zip(after(&s.rise)).map_or(0.0, |(held, usual)| (held - usual).max(0.0));
-        let half = moved(s, id, Minutes(HALF_WAY * likely.time.0), kitchen.fridge)?;
-        let ready = rise(&half).ok().and_then(|o| forecast(&o, id).filter(|f| f.reached).map(|f| f.time.0));
-        let cold_ready = ready.unwrap_or(until);
+        let costs = out.next().zip(usual).map_or(0.0, |(held, usual)| (held.0 - usual.time.0).max(0.0));
+        let half = moved(s, which, Minutes(HALF_WAY * time.0), kitchen.fridge)?;
+        let half = half.likely(which).ok()?;
+        let cold_ready = if half.reached() { half.time().0 } else { until };
         Some(WayOut { cold_until: Some(until), cold_ready, cold_costs: costs, warmed: None })
     };
     let warmed = || -> Option<f64> {
@@ -97,9 +81,9 @@ pub(super) fn way_out(s: &Stations, id: &str, kitchen: &Kitchen, pins: Pins) -> 
         if pins.place || warmest.0 - place.temperature.0 < OTHER {
             return None;
         }
-        let at = SEEN * likely.time.0;
-        let there = rise(&moved(s, id, Minutes(at), warmest)?).ok()?;
-        let left = (forecast(&there, id)?.time.0 - at) / (likely.time.0 - at);
+        let at = SEEN * time.0;
+        let there = moved(s, which, Minutes(at), warmest)?.likely(which).ok()?.time().0;
+        let left = (there - at) / (time.0 - at);
         (left.is_finite()).then(|| left.clamp(0.05, 1.0))
     };
     WayOut { warmed: warmed(), ..cold().unwrap_or(none) }

@@ -17,8 +17,8 @@ use crate::day::{DayWish, Lasts, Task};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
-use crate::rise::Forecast;
-use crate::stations::{Stations, read_to_plan};
+use crate::rise::{Forecast, Which};
+use crate::stations::{KnownBakes, Stations, read_to_plan};
 use crate::units::Minutes;
 
 choice! {
@@ -143,7 +143,8 @@ pub fn ways(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Way> {
-    Engines { kitchen, catalogue, pins, now, day: formula.day.clone() }.ways(formula)
+    let bakes = &KnownBakes::default();
+    Engines { kitchen, catalogue, pins, now, day: formula.day.clone(), bakes }.ways(formula)
 }
 
 /// What the ways of a dough are worked out with.
@@ -154,12 +155,14 @@ pub(super) struct Engines<'a> {
     pub(super) now: Timestamp,
     /// When the dough begins, or is to be ready: where nights are cooler its rises go by that.
     pub(super) day: DayWish,
+    /// Bakes that are known.
+    pub(super) bakes: &'a KnownBakes,
 }
 
 impl Engines<'_> {
     fn read(&self, formula: &Formula) -> Option<Stations> {
         let on_its_day = Formula { day: self.day.clone(), ..formula.clone() };
-        read_to_plan(&on_its_day, self.kitchen, self.catalogue, self.now).ok()
+        read_to_plan(&on_its_day, self.kitchen, self.catalogue, self.now, self.bakes).ok()
     }
 
     /// One way; `None` where it does not read, or its wait is not there.
@@ -234,14 +237,14 @@ pub(super) fn in_parallel<T: Send, U: Send>(all: Vec<T>, each: &(impl Fn(T) -> U
 /// A way as it was read; `None` where the wait that goes by the clock is not there.
 fn way(trial: Trial, s: &Stations, kitchen: &Kitchen, pins: Pins) -> Option<Way> {
     let Trial { key, kind, changes, formula, cost, stands } = trial;
-    let sure = |id: &str, f: &Forecast| Doubtful {
-        id: id.into(),
+    let rises = || Which::ALL.into_iter().filter_map(|which| Some((which, s.rise.forecast(which)?)));
+    let sure = |(which, f): (Which, &Forecast)| Doubtful {
+        id: which.key().into(),
         sigma: sigma(f.early, f.late),
-        way_out: way_out(s, id, kitchen, pins),
+        way_out: way_out(s, which, kitchen, pins),
     };
-    let rises = [("bulk", &s.rise.bulk), ("second", &s.rise.second), ("proof", &s.rise.proof)];
-    let doubtful = rises.iter().filter_map(|(id, f)| Some(sure(id, f.as_ref()?))).collect();
-    let swells = rises.iter().filter_map(|(id, f)| Some(swell(id, f.as_ref()?))).collect();
+    let doubtful = rises().map(sure).collect();
+    let swells = rises().map(|(which, f)| swell(which.key(), f)).collect();
     let mut tasks = s.tasks.clone();
     if let Some((id, lasts)) = &stands {
         tasks.iter_mut().find(|t| t.id == *id)?.lasts = *lasts;

@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::dough::Dough;
+use super::inverse::Which;
 use super::model::{HORIZON, Model, Run, STEP, State};
 use super::places::{Stretch, time_constant};
 use super::rates::{KITCHEN_SPREAD, SOURNESS_STEP};
@@ -151,6 +152,17 @@ pub struct RiseOutput {
     pub final_temperature: Celsius,
     /// How sour it will be; `None` without a culture.
     pub sourness: Option<Sourness>,
+}
+
+impl RiseOutput {
+    /// How one of the rises goes; `None` where it is not there.
+    pub fn forecast(&self, which: Which) -> Option<&Forecast> {
+        match which {
+            Which::Bulk => self.bulk.as_ref(),
+            Which::Second => self.second.as_ref(),
+            Which::Proof => self.proof.as_ref(),
+        }
+    }
 }
 
 /// One stretch as it ran, with its course.

@@ -145,11 +145,7 @@ impl InverseInput {
     /// The plan with the lever at a value.
     pub fn with(&self, value: f64) -> RiseInput {
         let mut rise = self.rise.clone();
-        let stretch = match self.which {
-            Which::Bulk => &mut rise.bulk,
-            Which::Second => &mut rise.second,
-            Which::Proof => &mut rise.proof,
-        };
+        let stretch = rise.stretch_mut(self.which);
         stretch.hours = None;
         match self.by {
             Lever::Yeast => rise.dough.instant_yeast = Percent(value),
@@ -182,20 +178,7 @@ impl RiseInput {
     /// Hours that one of the rises takes, looked at for `limit` hours.
     pub(super) fn hours_of(&self, which: Which, limit: f64) -> f64 {
         let model = Model::new(&self.dough, self.kitchen);
-        let (whole, piece) = self.follows();
-        let mut s = model.start(&self.dough, self.start.0);
-        let unseen = |_: &mut _, _: f64| {};
-        if which == Which::Bulk {
-            return model.run(s, &self.bulk, whole, limit, unseen).hours;
-        }
-        if self.bulk.rises() {
-            s = model.run(s, &self.bulk, whole, HORIZON, unseen).end;
-        }
-        if which == Which::Second {
-            let tau = self.second.follows(self.dough.mass.0 / 1000.0);
-            return model.run(self.begin_again(&model, s), &self.second, tau, limit, unseen).hours;
-        }
-        s = self.risen_again(&model, s);
-        model.run(self.shaped(&model, s), &self.proof, piece, limit, unseen).hours
+        let begins = self.begins(&model, which);
+        model.run(begins, self.stretch(which), self.follows_air(which), limit, |_, _| {}).hours
     }
 }

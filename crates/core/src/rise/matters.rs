@@ -40,11 +40,7 @@ pub fn matters(input: &RiseInput, which: Which) -> Result<Vec<Matter>, Faults> {
     };
     with(&format!("Dough 1 {DEGREES} warmer"), &|r| r.start = Celsius((r.start.0 + 1.0).min(60.0)));
     with(&format!("Place 1 {DEGREES} warmer"), &|r| {
-        let stretch = match which {
-            Which::Bulk => &mut r.bulk,
-            Which::Second => &mut r.second,
-            Which::Proof => &mut r.proof,
-        };
+        let stretch = r.stretch_mut(which);
         stretch.places.iter_mut().for_each(|p| p.temperature = Celsius((p.temperature.0 + 1.0).min(60.0)));
     });
     if input.dough.instant_yeast.0 > 0.0 {

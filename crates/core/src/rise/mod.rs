@@ -13,6 +13,7 @@ mod course;
 mod dough;
 mod inverse;
 mod levain;
+mod likely;
 mod matters;
 mod model;
 mod places;
@@ -24,6 +25,7 @@ pub use course::{Forecast, Moment, RiseInput, RiseOutput, Sourness, rise};
 pub use dough::Dough;
 pub use inverse::{InverseInput, InverseOutput, Lever, Which, rise_inverse};
 pub use levain::{Ripening, ripen};
+pub use likely::Likely;
 pub use matters::{Matter, matters};
 pub use places::{AIR_RESISTANCE, DOUGH_RESISTANCE, Place, Stretch, time_constant};
 pub use rates::{

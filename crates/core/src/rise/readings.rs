@@ -159,12 +159,7 @@ impl ForecastInput {
         stretch: &Stretch,
         mut seen: impl FnMut(usize, Seen),
     ) -> Course {
-        let (whole, piece) = self.rise.follows();
-        let tau = match which {
-            Which::Bulk => whole,
-            Which::Second => self.rise.second.follows(self.rise.dough.mass.0 / 1000.0),
-            Which::Proof => piece,
-        };
+        let tau = self.rise.follows_air(which);
         let mut due: Vec<(usize, &Reading)> =
             self.readings.iter().enumerate().filter(|(_, r)| r.which == which).collect();
         due.sort_by(|a, b| b.1.at.0.total_cmp(&a.1.at.0));

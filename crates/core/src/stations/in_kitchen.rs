@@ -6,6 +6,7 @@
 use jiff::Timestamp;
 
 use super::answers::{MakeUpAnswer, Stations, YeastForms};
+use super::bakes::KnownBakes;
 use super::failing::later_slips;
 use super::makeup::beside;
 use super::pieces::{PieceWork, in_its_pan, to_the_line};
@@ -14,7 +15,7 @@ use crate::day::{Anchor, DayWish, schedule};
 use crate::fault::{Fault, Faults};
 use crate::formula::{Figures, Formula, Line, builds, figures, known, mark_meant, nutrition, slips};
 use crate::kitchen::Kitchen;
-use crate::oven::{BakeOutput, HotSide, Notations, bake};
+use crate::oven::{BakeInput, BakeOutput, HotSide, Notations, bake};
 use crate::pantry::{Catalogue, Ingredient};
 use crate::rise::rise;
 use crate::units::{Celsius, Grams, shown};
@@ -32,6 +33,8 @@ pub struct InKitchen<'a> {
     pub(super) part: Option<u32>,
     /// The other pieces from the same dough: how many of which shape, and what they weigh.
     pub(super) beside: Vec<(u32, Kind, Grams)>,
+    /// Bakes that are near enough, for a dough that is planned.
+    pub(super) known: Option<&'a KnownBakes>,
 }
 
 /// Hours of the day at which the stretches of a rise begin.
@@ -66,10 +69,11 @@ pub fn read(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Result<Stations, Faults> {
-    settled(formula, kitchen, catalogue, now, true)
+    settled(formula, kitchen, catalogue, now, None)
 }
 
-/// The same for a dough that is planned with others: where it would begin by itself is not asked.
+/// The same for a dough that is planned with others: where it would begin by itself is not asked, and it bakes as one
+/// that is near enough.
 ///
 /// # Errors
 /// Those of [`read`].
@@ -78,8 +82,9 @@ pub fn read_to_plan(
     kitchen: &Kitchen,
     catalogue: &Catalogue,
     now: Timestamp,
+    known: &KnownBakes,
 ) -> Result<Stations, Faults> {
-    settled(formula, kitchen, catalogue, now, false)
+    settled(formula, kitchen, catalogue, now, Some(known))
 }
 
 fn settled(
@@ -87,19 +92,19 @@ fn settled(
     kitchen: &Kitchen,
     catalogue: &Catalogue,
     now: Timestamp,
-    by_itself: bool,
+    to_plan: Option<&KnownBakes>,
 ) -> Result<Stations, Faults> {
     formula.check(catalogue)?;
     kitchen.check()?;
     let kitchen = &kitchen.with(&formula.uses.oven, &formula.uses.mixer);
     let mut meant = formula.as_meant();
     in_its_pan(&mut meant, kitchen);
-    let mut stations = on_the_clock(&meant, kitchen, catalogue, now)?;
+    let mut stations = on_the_clock(&meant, kitchen, catalogue, now, to_plan)?;
     if let Some(target) = to_the_line(&meant, &stations) {
         meant.rise.proof.target = target;
-        stations = on_the_clock(&meant, kitchen, catalogue, now)?;
+        stations = on_the_clock(&meant, kitchen, catalogue, now, to_plan)?;
     }
-    if by_itself {
+    if to_plan.is_none() {
         offer_a_free_start(&mut stations, &meant, kitchen, catalogue, now)?;
     }
     stations.slips = slips(formula, &stations.figures, catalogue);
@@ -126,13 +131,15 @@ fn on_the_clock(
     kitchen: &Kitchen,
     catalogue: &Catalogue,
     now: Timestamp,
+    known: Option<&KnownBakes>,
 ) -> Result<Stations, Faults> {
-    let mut stations = InKitchen::new(formula, kitchen, catalogue).stations(now)?;
+    let reading = |begins| InKitchen { begins, known, ..InKitchen::new(formula, kitchen, catalogue) };
+    let mut stations = reading(None).stations(now)?;
     if has_night(formula, kitchen) {
         // Where the night falls in the rise shows only on the clock; twice is near enough.
         for _ in 0..2 {
             let begins = Some(stations.begins());
-            stations = InKitchen { begins, ..InKitchen::new(formula, kitchen, catalogue) }.stations(now)?;
+            stations = reading(begins).stations(now)?;
         }
     }
     Ok(stations)
@@ -155,7 +162,7 @@ fn offer_a_free_start(
     for _ in 0..TRIES {
         let Some(start) = stations.day.free_start.clone() else { break };
         let day = DayWish { anchor: Anchor::Start, at: Some(start.datetime()) };
-        let tried = on_the_clock(&Formula { day, ..formula.clone() }, kitchen, catalogue, now)?;
+        let tried = on_the_clock(&Formula { day, ..formula.clone() }, kitchen, catalogue, now, None)?;
         match tried.day.free_start {
             Some(better) => stations.day.offer(better),
             None => break,
@@ -182,7 +189,8 @@ impl<'a> InKitchen<'a> {
     /// A checked formula in a checked kitchen.
     pub fn new(formula: &'a Formula, kitchen: &'a Kitchen, catalogue: &'a Catalogue) -> Self {
         let figures = figures(formula, catalogue);
-        InKitchen { formula, kitchen, catalogue, figures, begins: None, part: None, beside: beside(formula) }
+        let (begins, part, known) = (None, None, None);
+        InKitchen { formula, kitchen, catalogue, figures, begins, part, beside: beside(formula), known }
     }
 
     fn stations(self, now: Timestamp) -> Result<Stations, Faults> {
@@ -215,7 +223,7 @@ impl<'a> InKitchen<'a> {
         let tray = self.tray(&shape)?;
         let trays = tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
         let bake_input = self.bake_input(&rise, &shape, trays);
-        let mut bake = self.named("oven", bake(&bake_input))?;
+        let mut bake = self.named("oven", self.baked(&bake_input))?;
         if trays == 1 && self.kitchen.oven_hot == HotSide::Even {
             bake.turn = None;
         }
@@ -281,6 +289,11 @@ impl<'a> InKitchen<'a> {
             };
             Faults(faults.into_iter().map(at_lines).collect())
         })
+    }
+
+    /// How it bakes.
+    pub(super) fn baked(&self, input: &BakeInput) -> Result<BakeOutput, Faults> {
+        self.known.map_or_else(|| bake(input), |known| known.bake(input))
     }
 
     pub(super) fn room(&self) -> Celsius {

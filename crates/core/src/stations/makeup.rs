@@ -7,7 +7,7 @@ use super::{InKitchen, MakeUpAnswer};
 use crate::fault::Faults;
 use crate::finish::Pieces;
 use crate::formula::{Formula, Line};
-use crate::oven::{BakeOutput, HotSide, bake};
+use crate::oven::{BakeOutput, HotSide};
 use crate::rise::RiseOutput;
 use crate::units::{Grams, Minutes};
 use crate::words::{Kind, Style, Vessel};
@@ -55,18 +55,19 @@ impl InKitchen<'_> {
             begins: self.begins,
             part: Some(n as u32),
             beside,
+            known: self.known,
         };
         let shape = part.shape(Some(rise))?;
         let tray = part.tray(&shape)?;
         let trays = tray.as_ref().map_or(1, |t| t.layout.trays.max(1));
         let mut input = part.bake_input(rise, &shape, trays);
-        let own = self.named("oven", bake(&input))?;
+        let own = self.named("oven", self.baked(&input))?;
         let near = (own.temperature - main.temperature).0.abs() <= TOGETHER;
         let shares = !bakes_alone(formula.oven.vessel)
             && !bakes_alone(self.formula.oven.vessel)
             && formula.oven.air().suits(self.formula.oven.air());
         input.oven.temperature = Some(main.temperature);
-        let shared = self.named("oven", bake(&input))?;
+        let shared = self.named("oven", self.baked(&input))?;
         let together = shares && (near || shared.comes_out_well());
         let mut baked = if together { shared } else { own };
         if trays == 1 && self.kitchen.oven_hot == HotSide::Even {

@@ -2,6 +2,7 @@
 
 mod calendar;
 mod fields;
+mod onward;
 mod page;
 mod planner;
 mod press;
@@ -12,18 +13,14 @@ use std::collections::BTreeMap;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formula::Formula;
-use cerealis_core::plan::{DayPlan, DaysInput, Otherwise, ReplanInput, Replanned, Taken, replan};
-
+use cerealis_core::plan::{DayPlan, DaysInput};
 use cerealis_store::{BakeId, FormulaId, Revision, Store, StoreError};
-use jiff::tz::TimeZone;
-use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 
 use crate::download::as_file;
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{Form, Reader};
+use crate::form::Form;
 use crate::household::Household;
 use crate::live::{Live, Said};
 use crate::notation;
@@ -32,8 +29,9 @@ use crate::sharing::Baker;
 use crate::show::clock;
 use calendar::Calendar;
 use fields::{at_their_rows, fill, press as press_row, read, with_absences};
+use onward::Onward;
 use page::{DaysPage, OffersPart, offer_says};
-use press::{Happens, Move, Press};
+use press::{Move, Press};
 
 pub use planner::Planner;
 
@@ -134,15 +132,17 @@ pub async fn tried(
         let stored = store.day_plan()?.plan.ok_or(PageError::NotFound)?;
         let found = match &stored.taken {
             Some(taken) => {
-                let on = on_from(&store, &stored, taken, moved.otherwise(&stored, &zone), &home)?;
+                let onward = Onward { store: &store, planner: &planner, home: &home };
+                let on = onward.on_from(&stored, taken, moved.otherwise(&stored, &zone))?;
                 let on = on.map_err(|_| PageError::UnknownButton)?;
                 on.offers.into_iter().next().map(|o| o.offer)
             }
             None => {
                 let plan = moved.in_plan(stored.clone(), "", &zone);
                 let asked = input(&store, &plan, &home)?;
-                let asked = planner.asked(&asked, &home).map_err(|_| PageError::UnknownButton)?;
-                asked.quick_of(form.value("key"))
+                let key = form.value("key");
+                let asked = planner.along(&asked, key, &home).map_err(|_| PageError::UnknownButton)?;
+                asked.quick_of(key)
             }
         };
         let at = moved.at(&stored, &zone).to_zoned_datetime(zone);
@@ -227,6 +227,7 @@ fn pressed(store: &Store, planner: &Planner, mut form: Form) -> Result<Outcome, 
     } else {
         Press::from_key(&op).ok_or(PageError::UnknownButton)?
     };
+    let onward = Onward { store, planner, home: &home };
     let stored = || store.day_plan()?.plan.ok_or(PageError::UnknownButton);
     let told = |plan: DayPlan| -> Result<DayPlan, PageError> {
         let before = store.day_plan()?.plan.filter(|p| p.from == plan.from);
@@ -268,15 +269,15 @@ fn pressed(store: &Store, planner: &Planner, mut form: Form) -> Result<Outcome, 
                 }
             }
         }
-        Press::Otherwise(happens) => return otherwise(store, stored()?, happens, form, all, &home),
+        Press::Otherwise(happens) => return onward.otherwise(stored()?, happens, form, all),
         Press::On(key) => {
             let plan = stored()?;
             let happened =
                 serde_json::from_str(form.value("happened")).map_err(|_| PageError::UnknownButton)?;
-            match on_in(store, &plan, &happened, &key, &home)? {
+            match onward.on_in(&plan, &happened, &key)? {
                 Some(plan) => plan,
                 // What was offered is not so any more: it is offered anew.
-                None => return offered(store, plan, happened, &form, all, &home),
+                None => return onward.offered(plan, happened, &form, all),
             }
         }
     };
@@ -307,162 +308,6 @@ fn freed(mut plan: DayPlan, dough: usize, place: usize) -> DayPlan {
         dough.fixed.remove(place);
     }
     plan
-}
-
-fn on_from(
-    store: &Store,
-    plan: &DayPlan,
-    taken: &Taken,
-    otherwise: Otherwise,
-    home: &Household,
-) -> Result<Result<Replanned, Faults>, PageError> {
-    let days = input(store, &DayPlan { taken: None, ..plan.clone() }, home)?;
-    Ok(replan(&ReplanInput { days, taken: taken.clone(), otherwise }, &home.catalogue))
-}
-
-/// It goes otherwise: the ways on are offered.
-fn otherwise(
-    store: &Store,
-    plan: DayPlan,
-    happens: Happens,
-    form: Form,
-    all: Vec<(i32, String)>,
-    home: &Household,
-) -> Result<Outcome, PageError> {
-    let zone = home.zone();
-    let minutes = |m: i64| home.now.checked_add(SignedDuration::from_mins(m)).unwrap_or(home.now);
-    let typed = |name: &str, empty: &str| -> Result<Timestamp, Faults> {
-        let mut r = Reader::new(&form);
-        let time = r.time(name);
-        if time.is_none() && form.value(name).trim().is_empty() {
-            r.fault("missing", name, empty);
-        }
-        r.done(()).map(|()| time.map_or(home.now, |t| next(t, home.now, &zone)))
-    };
-    let happened = match happens {
-        Happens::Late(late) => Ok(Otherwise::NoHands { until: minutes(late) }),
-        Happens::NoHands => typed("until", "Give the time from which there are hands again.")
-            .map(|until| Otherwise::NoHands { until }),
-        Happens::OvenTaken => typed("oven_until", "Give the time from which the oven is free.")
-            .map(|until| Otherwise::OvenTaken { oven: which_oven(&form, home), until }),
-        Happens::Bed => Ok(Otherwise::NoHands { until: wakes(&plan, home, &zone) }),
-        Happens::Ready(dough, id) => Ok(Otherwise::Ready { dough, id }),
-        Happens::Moved(moved) => Ok(moved.otherwise(&plan, &zone)),
-    };
-    match happened {
-        Ok(happened) => offered(store, plan, happened, &form, all, home),
-        Err(faults) => refused(store, &plan, &faults, &form, all, home),
-    }
-}
-
-/// The oven that is meant, by its number; the first where the kitchen has one.
-fn which_oven(form: &Form, home: &Household) -> usize {
-    let number = form.value("oven_no").parse::<usize>().ok();
-    number.filter(|n| *n <= home.kitchen.ovens.len()).unwrap_or(0)
-}
-
-/// When the night is over that comes next, or is now.
-fn wakes(plan: &DayPlan, home: &Household, zone: &TimeZone) -> Timestamp {
-    let begins = plan.begins(zone);
-    let at = |step: i32| {
-        let minutes = (f64::from(step) * cerealis_core::plan::STEP) as i64;
-        begins.checked_add(SignedDuration::from_mins(minutes)).unwrap_or(begins)
-    };
-    let nights = plan.closed(&home.kitchen, zone).into_iter().filter(|c| c.sleep).map(|c| at(c.to));
-    nights.into_iter().find(|to| *to > home.now).unwrap_or(home.now)
-}
-
-fn offered(
-    store: &Store,
-    plan: DayPlan,
-    happened: Otherwise,
-    form: &Form,
-    all: Vec<(i32, String)>,
-    home: &Household,
-) -> Result<Outcome, PageError> {
-    let Some(taken) = &plan.taken else { return Err(PageError::UnknownButton) };
-    match on_from(store, &plan, taken, happened.clone(), home)? {
-        Ok(on) if !on.offers.is_empty() => {
-            let again = fill(&plan, &home.kitchen, home.today());
-            let revision = form.revision().unwrap_or(Revision::UNSAID);
-            let page = DaysPage::new(again, revision, all, home.today());
-            let page = page.taking(&plan, taken, home).going_on(&plan, taken, &on, &happened, home);
-            Ok(Outcome::Shown(StatusCode::OK, Box::new(page)))
-        }
-        Ok(_) => {
-            let text = "The rest cannot be planned any more. Plan the days again, with other times.";
-            refused(store, &plan, &Fault::new("impossible", "until", text).into(), form, all, home)
-        }
-        Err(faults) => refused(store, &plan, &faults, form, all, home),
-    }
-}
-
-fn refused(
-    store: &Store,
-    plan: &DayPlan,
-    faults: &Faults,
-    form: &Form,
-    all: Vec<(i32, String)>,
-    home: &Household,
-) -> Result<Outcome, PageError> {
-    let mut again = fill(plan, &home.kitchen, home.today());
-    for name in ["until", "oven_until"] {
-        again.set(name, form.value(name));
-    }
-    again.mark(faults);
-    let mut page = DaysPage::new(again, store.day_plan()?.revision, all, home.today());
-    if let Some(taken) = &plan.taken {
-        page = page.taking(plan, taken, home);
-    }
-    Ok(Outcome::Shown(StatusCode::UNPROCESSABLE_ENTITY, Box::new(page)))
-}
-
-/// The plan that goes on in one of the ways that were offered; `None` where it is not offered any more.
-fn on_in(
-    store: &Store,
-    plan: &DayPlan,
-    happened: &Otherwise,
-    key: &str,
-    home: &Household,
-) -> Result<Option<DayPlan>, PageError> {
-    let Some(before) = &plan.taken else { return Err(PageError::UnknownButton) };
-    let Ok(on) = on_from(store, plan, before, happened.clone(), home)? else { return Ok(None) };
-    let Some(mut taken) = on.take(key, before) else { return Ok(None) };
-    let zone = home.zone();
-    let Some(chosen) = on.offers.iter().find(|o| o.offer.offer.key == key) else { return Ok(None) };
-    let said = |t: Timestamp| clock(&t.to_zoned_datetime(zone.clone()));
-    let name = |n: usize| before.doughs.get(n).map_or("", String::as_str);
-    let first = match happened {
-        Otherwise::NoHands { until } => {
-            format!("No hands until {}: the rest was planned again.", said(*until))
-        }
-        Otherwise::OvenTaken { until, .. } => {
-            format!("The oven was taken until {}: the rest was planned again.", said(*until))
-        }
-        Otherwise::Ready { dough, .. } => {
-            format!("{} was ready early: the rest was planned again.", name(*dough))
-        }
-        Otherwise::Moved { at, .. } => {
-            format!("A step was set to {}: the rest was planned again.", said(*at))
-        }
-        Otherwise::Nothing => "The rest was planned again.".to_owned(),
-    };
-    let mut since = vec![first];
-    since.extend(said::moved_says(&chosen.moved, &before.doughs));
-    since.extend(on.gives_up.iter().map(|what| format!("Given up: {what}.")));
-    since.extend(chosen.over.iter().map(|(dough, what)| said::over_says(what, name(*dough))));
-    taken.since = since;
-    Ok(Some(plan.clone().following(taken)))
-}
-
-/// The next time that it is this time of day.
-fn next(time: jiff::civil::Time, now: Timestamp, zone: &TimeZone) -> Timestamp {
-    let today = now.to_zoned_datetime(zone.clone()).date();
-    let on = |date: jiff::civil::Date| {
-        date.to_datetime(time).to_zoned_datetime(zone.clone()).map_or(now, |z| z.timestamp())
-    };
-    let at = on(today);
-    if at > now { at } else { today.tomorrow().map_or(now, on) }
 }
 
 /// The plan that was taken, for calendars.

@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use cerealis_core::fault::Faults;
 use cerealis_core::pantry::Cupboard;
-use cerealis_core::plan::{Asked, DaysAnswer, DaysInput, KnownWays, Search};
+use cerealis_core::plan::{Asked, DaysAnswer, DaysInput, KnownWays, ReplanInput, Rest, Search};
 
 use crate::household::Household;
 use crate::measures::timed;
@@ -34,16 +34,42 @@ impl Planner {
         self.known.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
+    /// What is known of this household, as its cupboard is now.
+    fn known_of(&self, home: &Household) -> std::sync::MutexGuard<'_, Known> {
+        let mut known = self.known();
+        if known.cupboard.as_ref() != Some(&home.cupboard) {
+            *known = Known { cupboard: Some(home.cupboard.clone()), ..Known::default() };
+        }
+        known
+    }
+
     /// What is asked, with the ways of its doughs.
     ///
     /// # Errors
     /// Each fault by its field.
     pub fn asked<'a>(&self, input: &'a DaysInput, home: &'a Household) -> Result<Asked<'a>, Faults> {
-        let mut known = self.known();
-        if known.cupboard.as_ref() != Some(&home.cupboard) {
-            *known = Known { cupboard: Some(home.cupboard.clone()), ..Known::default() };
-        }
-        Asked::of(input, &home.catalogue, &mut known.ways)
+        Asked::of(input, &home.catalogue, &mut self.known_of(home).ways)
+    }
+
+    /// What is asked of one plan while something in it is moved.
+    ///
+    /// # Errors
+    /// Each fault by its field.
+    pub fn along<'a>(
+        &self,
+        input: &'a DaysInput,
+        key: &str,
+        home: &'a Household,
+    ) -> Result<Asked<'a>, Faults> {
+        Asked::along(input, key, &home.catalogue, &mut self.known_of(home).ways)
+    }
+
+    /// The rest of a plan that is followed, as it is asked.
+    ///
+    /// # Errors
+    /// Each fault by its field.
+    pub fn rest<'a>(&self, input: &'a ReplanInput, home: &'a Household) -> Result<Rest<'a>, Faults> {
+        Rest::of(input, &home.catalogue, &mut self.known_of(home).ways)
     }
 
     /// The plans, as far as they are known: those of the last search, or without one.
