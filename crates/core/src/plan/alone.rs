@@ -1,8 +1,6 @@
 //! One dough by itself, exactly: its blocks hang on each other as a tree, so that the best plan beside what stands
 //! already is a sum over its branches, without a search.
 
-use std::collections::VecDeque;
-
 use super::blocks::{Blocks, Link};
 use super::standing::{RoomUntil, Standing};
 use super::terms::{HEATS, SPAN, SPARED, Terms, quarters, ready_cost, weights};
@@ -27,34 +25,41 @@ impl Row {
     }
 }
 
-/// The least of a stretch of steps of which both ends only ever move on.
-#[derive(Default)]
-struct Stretch {
-    /// What may still be the least, by its step: each costs more than those before it.
-    falling: VecDeque<(i32, i32)>,
+/// The cheapest step of a stretch of which both ends only ever move on, where each later one costs more by a weight.
+struct Stretch<'a> {
+    row: &'a Row,
+    weight: i32,
+    /// What may still be the cheapest, with its step: each costs more than those before it.
+    falling: Vec<(i32, i32)>,
+    /// How many of those are behind the stretch.
+    behind: usize,
     next: i32,
 }
 
-impl Stretch {
-    fn from(first: i32) -> Self {
-        Stretch { next: first, ..Stretch::default() }
+impl<'a> Stretch<'a> {
+    fn of(row: &'a Row, weight: i32) -> Self {
+        Stretch { row, weight, falling: Vec::with_capacity(row.costs.len()), behind: 0, next: row.first }
     }
 
     /// What the cheapest step of a stretch costs, and which it is: the first of several.
-    fn least(&mut self, from: i32, to: i32, cost: impl Fn(i32) -> Option<i32>) -> Option<(i32, i32)> {
-        for step in self.next..=to {
-            if let Some(cost) = cost(step) {
-                while self.falling.back().is_some_and(|(c, _)| *c > cost) {
-                    self.falling.pop_back();
-                }
-                self.falling.push_back((cost, step));
+    fn least(&mut self, from: i32, to: i32) -> Option<(i32, i32)> {
+        while self.next <= to {
+            let step = self.next;
+            self.next += 1;
+            let cost = self.row.at(step);
+            if cost >= NEVER {
+                continue;
             }
+            let cost = cost + self.weight * step;
+            while self.falling.len() > self.behind && self.falling[self.falling.len() - 1].0 > cost {
+                self.falling.pop();
+            }
+            self.falling.push((cost, step));
         }
-        self.next = self.next.max(to + 1);
-        while self.falling.front().is_some_and(|(_, step)| *step < from) {
-            self.falling.pop_front();
+        while self.falling.get(self.behind).is_some_and(|(_, step)| *step < from) {
+            self.behind += 1;
         }
-        self.falling.front().copied()
+        self.falling.get(self.behind).copied()
     }
 }
 
@@ -89,22 +94,23 @@ impl Sum<'_> {
             return starts.map(|_| (row.at(given), given)).collect();
         };
         let (sooner, later) = weights(link);
-        let (mut before, mut after) = (Stretch::from(row.first), Stretch::from(row.first));
-        let cost = |step: i32| Some(row.at(step)).filter(|c| *c < NEVER);
-        let best = |start: i32| {
-            let room = self.holds[n].iter().map(|(hold, room)| {
-                let (from, to) = self.blocks.holds[*hold].between(start, start);
-                start + room.last(from) - to
-            });
+        let (mut before, mut after) = (Stretch::of(row, -sooner), Stretch::of(row, later));
+        let mut all = Vec::with_capacity(own.costs.len());
+        for start in starts {
             let (first, best) = (start + link.earliest, start + link.best);
-            let last = room.fold(start + link.latest, i32::min).min(row.last());
-            let left = before.least(first, last.min(best - 1), |s| Some(cost(s)? - sooner * s));
-            let right = after.least(first.max(best), last, |s| Some(cost(s)? + later * s));
-            let left = left.map(|(c, s)| (c + sooner * best, s));
-            let right = right.map(|(c, s)| (c - later * best, s));
-            left.into_iter().chain(right).min().unwrap_or((NEVER, start))
-        };
-        starts.map(best).collect()
+            let mut last = (start + link.latest).min(row.last());
+            for (hold, room) in &self.holds[n] {
+                let (from, to) = self.blocks.holds[*hold].between(start, start);
+                last = last.min(start + room.last(from) - to);
+            }
+            let left = before.least(first, last.min(best - 1)).map(|(c, s)| (c + sooner * best, s));
+            let right = after.least(first.max(best), last).map(|(c, s)| (c - later * best, s));
+            all.push(match (left, right) {
+                (Some(left), Some(right)) => left.min(right),
+                (left, right) => left.or(right).unwrap_or((NEVER, start)),
+            });
+        }
+        all
     }
 
     /// What a block and what hangs on it cost, from those that hang on it.
@@ -237,20 +243,22 @@ mod tests {
     use proptest::prelude::*;
 
     proptest! {
-        /// The least of a stretch that moves on is that of its steps, the first of several; one that costs nothing
-        /// known is passed over.
+        /// The cheapest of a stretch that moves on is that of its steps, the first of several; a step at which nothing
+        /// may begin is passed over.
         #[test]
-        fn the_least_of_a_stretch_is_that_of_its_steps(
-            costs in vec(proptest::option::weighted(0.8, 0..20i32), 1..40),
+        fn the_cheapest_of_a_stretch_is_that_of_its_steps(
+            costs in vec(prop_oneof![4 => 0..20i32, 1 => Just(NEVER)], 1..40),
+            weight in -3..4i32,
             moves in vec((0..4i32, 0..4i32), 1..40),
         ) {
-            let mut stretch = Stretch::from(0);
+            let row = Row { first: 0, costs };
+            let mut stretch = Stretch::of(&row, weight);
             let (mut from, mut to) = (0, 0);
-            let cost = |step: i32| costs.get(step as usize).copied().flatten();
             for (first, last) in moves {
                 (from, to) = (from + first, to + last);
-                let naive = (from..=to).filter_map(|s| Some((cost(s)?, s))).min();
-                prop_assert_eq!(stretch.least(from, to, cost), naive);
+                let open = (from..=to).filter(|s| row.at(*s) < NEVER);
+                let naive = open.map(|s| (row.at(s) + weight * s, s)).min();
+                prop_assert_eq!(stretch.least(from, to), naive);
             }
         }
     }

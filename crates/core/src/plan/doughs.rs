@@ -126,8 +126,8 @@ impl<'a> Doughs<'a> {
     }
 
     /// A plan without a search: one dough after the other in several orders, then each taken out and put in again until
-    /// none can be put better.
-    pub(super) fn quick(&self, effort: Effort<'_>) -> Option<Raw> {
+    /// none can be put better. An order that comes to `under` before all are in is left.
+    pub(super) fn quick(&self, under: i32, effort: Effort<'_>) -> Option<Raw> {
         let mut best: Option<Raw> = None;
         let mut seen: Vec<Vec<Option<Vec<i32>>>> = Vec::new();
         'orders: for order in orders(self.all.len()) {
@@ -139,7 +139,7 @@ impl<'a> Doughs<'a> {
                 }
                 let Some(starts) = self.beside(*next, &standing, effort) else { continue 'orders };
                 sum += self.terms[*next].cost(&starts) - self.least[*next];
-                if best.as_ref().is_some_and(|b| sum >= b.cost) {
+                if sum >= best.as_ref().map_or(under, |b| b.cost.min(under)) {
                     continue 'orders;
                 }
                 standing[*next] = Some(starts);

@@ -26,6 +26,8 @@ const A_LITTLE: f64 = 4.0;
 /// How often what is offered is worked out again; less often where somebody waits for it.
 const ROUNDS: usize = 8;
 const ROUNDS_AT_ONCE: usize = 3;
+/// How often it is searched in between.
+const SEARCHES: usize = 3;
 
 /// The nights of some days in a kitchen.
 #[derive(Clone, Debug)]
@@ -70,7 +72,15 @@ impl Nights<'_> {
             return self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
         }
         self.settled(candidates, &mut agreed, ROUNDS, quickly);
-        self.settled(candidates, &mut agreed, ROUNDS, |c| choose(c, search))
+        for _ in 1..SEARCHES {
+            let chosen = choose(candidates, search);
+            let wanted = self.not_known(&chosen.offers, candidates, &agreed);
+            if wanted.is_empty() || !self.work_out(wanted, candidates, &mut agreed) {
+                return chosen;
+            }
+            self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
+        }
+        self.settled(candidates, &mut agreed, 1, |c| choose(c, search))
     }
 
     fn settled(

@@ -48,8 +48,9 @@ pub struct Choice {
 
 /// Looks of the solver at one combination.
 const LOOKS: u64 = 30_000;
-/// The most combinations that are laid out, and of those the most that are searched.
+/// The most combinations that are laid out where somebody waits for it, and where the best is searched for.
 const TRIES: usize = 60;
+const TRIES_SEARCHED: usize = 240;
 /// How many of them are at a time, on all of the machine's cores: the same on each machine, so that the plans are.
 const AT_ONCE: usize = 4;
 /// The most plans that are offered.
@@ -117,6 +118,13 @@ impl Best<'_> {
     fn wants(&self, at_least: i32) -> bool {
         at_least < self.least || self.found.len() < OFFERS
     }
+
+    /// What the last of those costs that are offered: what costs more is not.
+    fn last(&self) -> i32 {
+        let mut costs: Vec<i32> = self.found.values().map(|f| f.cost).collect();
+        costs.sort_unstable();
+        costs.get(OFFERS - 1).copied().unwrap_or(i32::MAX)
+    }
 }
 
 /// The best plan of each kind, and whether the first is proved the best: all combinations that may be better than the
@@ -159,7 +167,7 @@ pub(super) fn offers(
         }
     }
     if !search.stopped() {
-        let laid = |c: Combination| Some((laid(&combinations, &c)?, c));
+        let laid = |c: Combination| Some((laid(&combinations, &c, i32::MAX)?, c));
         for (plan, c) in in_parallel(each_kind(&combinations, &best), &laid).into_iter().flatten() {
             best.keep(c, plan);
         }
@@ -171,10 +179,10 @@ pub(super) fn offers(
     Tried { found: apart(all, candidates, offer), least, bound }
 }
 
-/// A plan of a combination without a search.
-fn laid(combinations: &Combinations<'_>, of: &Combination) -> Option<Solved> {
+/// A plan of a combination without a search, where one that costs less than `under` is of use.
+fn laid(combinations: &Combinations<'_>, of: &Combination, under: i32) -> Option<Solved> {
     let (problem, doughs) = combinations.problem(of);
-    quick_of(&problem, doughs)
+    quick_of(&problem, doughs, under.saturating_sub(of.changed))
 }
 
 /// Lays combinations out without a search, as long as one may be better than the best; those that may still be better
@@ -185,21 +193,20 @@ fn laid_out(
     search: Search<'_>,
 ) -> Vec<Combination> {
     let mut open = Vec::new();
+    let tries = if search.quick { TRIES } else { TRIES_SEARCHED };
     for round in 0.. {
         let next: Vec<Combination> = combinations.take(AT_ONCE).collect();
         let Some(Combination { after, .. }) = next.first() else { break };
         if !best.wants(*after) {
             break;
         }
-        if round == TRIES / AT_ONCE || search.stopped() && !best.found.is_empty() {
+        if round == tries / AT_ONCE || search.stopped() && !best.found.is_empty() {
             best.not_under(*after);
             break;
         }
         let next = next.into_iter().filter(|c| best.wants(c.least)).collect();
-        let all = &*combinations;
-        for (c, plan) in
-            in_parallel(next, &|c: Combination| (laid(all, &c), c)).into_iter().map(|(p, c)| (c, p))
-        {
+        let (all, under) = (&*combinations, best.last());
+        for (plan, c) in in_parallel(next, &|c: Combination| (laid(all, &c, under), c)) {
             let proved = plan.as_ref().is_some_and(|p| p.proved);
             if !proved {
                 open.push(c.clone());

@@ -17,13 +17,13 @@ fn doughs(problem: &Problem) -> Option<Vec<Dough>> {
 /// A plan without a search, in milliseconds: for what is shown while a wish is moved, and as what the search begins
 /// from. `None` where none was found, which does not say that there is none.
 pub fn quick(problem: &Problem) -> Option<Solved> {
-    quick_of(problem, doughs(problem)?)
+    quick_of(problem, doughs(problem)?, i32::MAX)
 }
 
-/// The same for doughs that are known.
-pub(super) fn quick_of(problem: &Problem, doughs: Vec<Dough>) -> Option<Solved> {
+/// The same for doughs that are known, where a plan that costs less than `under` is of use.
+pub(super) fn quick_of(problem: &Problem, doughs: Vec<Dough>, under: i32) -> Option<Solved> {
     let doughs = Doughs::of(problem, doughs);
-    let raw = doughs.quick(Effort { looks: AT_ONCE, stop: None })?;
+    let raw = doughs.quick(under, Effort { looks: AT_ONCE, stop: None })?;
     Some(read(problem, &doughs.all, &raw, doughs.bound))
 }
 
@@ -48,7 +48,7 @@ pub(super) fn best_of(
     if under.is_some_and(|u| doughs.bound >= u) {
         return Outcome::Impossible;
     }
-    let mut best = if under.is_none() { doughs.quick(effort) } else { None };
+    let mut best = if under.is_none() { doughs.quick(i32::MAX, effort) } else { None };
     if best.as_ref().is_none_or(|raw| !raw.proved) && !effort.stopped() {
         let to_beat = best.as_ref().map(|b| b.cost).or(under);
         match run(problem, &doughs.all, &doughs.terms, &doughs.least, to_beat, effort) {
