@@ -152,7 +152,8 @@ it('salt that was not ticked off is asked about before mixing ends', async () =>
   await visit(house, '/formulas/1/formula', PHONE, async (page) => {
     await bakeIt(page);
     await page.locator('.weigh-line', { hasText: 'Water' }).locator('.weigh-tick').click();
-    await page.locator('[data-said]', { hasText: /^Water/ }).waitFor();
+    await page.locator('.weigh-line.weighed', { hasText: 'Water' }).waitFor();
+    await confirmed(page);
     for (;;) {
       const now = await done(page);
       await confirmed(page);

@@ -315,3 +315,20 @@ fn views_call_no_engine() {
     }
     assert_eq!(wrong, Vec::<String>::new());
 }
+
+/// A crate whose tests are one program names each of their files there: what is not named would not run.
+#[test]
+fn every_file_of_tests_is_run() {
+    let mut counted = 0;
+    for all in ["core", "store", "web"].map(|name| crates().join(name).join("tests/all.rs")) {
+        let named = std::fs::read_to_string(&all).unwrap();
+        for file in std::fs::read_dir(all.parent().unwrap()).unwrap().map(|e| e.unwrap().path()) {
+            let name = file.file_stem().unwrap().to_str().unwrap().to_owned();
+            if file.extension().is_some_and(|e| e == "rs") && name != "all" {
+                assert!(named.lines().any(|l| l == format!("mod {name};")), "{name} in {}", all.display());
+                counted += 1;
+            }
+        }
+    }
+    assert!(counted > 30, "{counted}");
+}

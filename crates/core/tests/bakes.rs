@@ -2,12 +2,10 @@
 //! source.
 //!
 //! The table and the picture of docs/bakes.md are made here, and must be those of today: `DOCS=write cargo test -p
-//! cerealis-core --test bakes` writes them.
+//! cerealis-core --test all bakes::` writes them.
 
-#[path = "common/docs.rs"]
-mod docs;
-
-use docs::Row;
+use crate::docs;
+use crate::docs::Row;
 use std::collections::BTreeMap;
 
 use cerealis_core::oven::{BakeInput, BakeOutput, bake};

@@ -1,14 +1,12 @@
 //! The demo kitchen through all six stations.
 
-mod common;
-
+use crate::common::demo;
 use cerealis_core::day::{Anchor, DayWish};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::{Stations, read};
 use cerealis_core::units::shown;
-use common::demo;
 
 fn kitchen() -> Kitchen {
     toml::from_str(include_str!("../../../data/demo/kitchen.toml")).unwrap()

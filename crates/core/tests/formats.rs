@@ -1,7 +1,6 @@
 //! Formulas in and out: what comes back, and what is refused with its place.
 
-mod common;
-
+use crate::common::demo;
 use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
@@ -9,7 +8,6 @@ use cerealis_core::pantry::{Catalogue, Cupboard, Measures, OwnIngredient};
 use cerealis_core::reader::{LineKind, ReadInput, read as read_lines};
 use cerealis_core::stations::read;
 use cerealis_core::words::{Stage, Style};
-use common::demo;
 use proptest::prelude::*;
 use rstest::rstest;
 

@@ -1,9 +1,8 @@
 //! The days of many doughs, as they were laid out when they were last looked over: eight styles of bread in the
 //! shapes and ways of mixing that they are baked in, and the demo's. A change here is a change of what bakers are told; after
-//! looking it over, `GOLDEN=write cargo test -p cerealis-core --test golden_days` takes it.
+//! looking it over, `GOLDEN=write cargo test -p cerealis-core --test all golden_days::` takes it.
 
-mod common;
-
+use crate::common;
 use std::fmt::Write;
 
 use cerealis_core::formula::Formula;

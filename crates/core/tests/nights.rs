@@ -55,6 +55,9 @@ fn from_its_beginning(input: &DaysInput, offer: &OfferAnswer) -> Vec<Task> {
     read_to_plan(&formula, &input.kitchen, Catalogue::bundled(), input.now, &bakes).unwrap().tasks
 }
 
+/// What is as good as nothing, min: the plan goes by steps of five, and no forecast of a short proof is nearer.
+const A_LITTLE: f64 = 4.0;
+
 /// How far the rises of an offer are from what the engines say of that hour, as a part of them; those that stand by the
 /// clock, as so many hours in a fridge, are left out.
 fn off(input: &DaysInput, offer: &OfferAnswer) -> f64 {
@@ -65,7 +68,8 @@ fn off(input: &DaysInput, offer: &OfferAnswer) -> f64 {
     by_itself
         .filter_map(|id| {
             let (planned, real) = (best(&offer.lanes[0].tasks, id)?, best(&again, id)?);
-            Some((planned - real).abs() / real.max(30.0))
+            let apart = (planned - real).abs();
+            Some(if apart <= A_LITTLE { 0.0 } else { apart / real })
         })
         .fold(0.0, f64::max)
 }

@@ -1,12 +1,10 @@
 //! Rises against practice: each within its range, and none slow or quick on the whole. Common practice, no source.
 //!
 //! Table and picture of docs/rises.md are made here, and must be those of today: `DOCS=write cargo test -p
-//! cerealis-core --test rises` writes it.
+//! cerealis-core --test all rises::` writes it.
 
-#[path = "common/docs.rs"]
-mod docs;
-
-use docs::Row;
+use crate::docs;
+use crate::docs::Row;
 use std::collections::BTreeMap;
 
 use cerealis_core::rise::{Dough, KITCHEN_SPREAD, Place, RiseInput, Stretch, rise};

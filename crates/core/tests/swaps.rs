@@ -1,13 +1,11 @@
 //! Swaps: what they keep, what they change, and that their reverse returns.
 
-mod common;
-
+use crate::common::demo;
 use approx::assert_relative_eq;
 use cerealis_core::formula::{Figures, Formula, Line, Swap, SwapInput, Swapped, figures, offers, swap};
 use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Stage, Style};
-use common::demo;
 use proptest::prelude::*;
 use rstest::rstest;
 

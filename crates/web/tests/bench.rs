@@ -1,8 +1,7 @@
 //! A bake at the bench, by its pages.
 
-#[macro_use]
-mod house;
-
+use crate::house;
+use crate::house::{demo, get, post, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use actix_web::test::TestRequest;
@@ -10,7 +9,6 @@ use cerealis_core::bake::{Bell, Outcome, Start, StepState};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::stations::read;
 use cerealis_store::{BakeId, FormulaId, StoredBake};
-use house::{demo, get, post, text};
 use jiff::Timestamp;
 use std::sync::atomic::{AtomicI64, Ordering};
 

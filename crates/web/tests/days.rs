@@ -1,8 +1,6 @@
 //! Several doughs planned together, as the pages serve it. The clock stands at a Saturday morning, eight o'clock.
 
-#[macro_use]
-mod house;
-
+use crate::house::{Kitchen, demo, get, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::kitchen::{FurtherOven, Kitchen as Settings};
@@ -11,7 +9,6 @@ use cerealis_core::plan::{DayPlan, WantedAs, Who};
 use cerealis_store::{FormulaId, Revision};
 use diesel::connection::SimpleConnection;
 use diesel::{Connection, SqliteConnection};
-use house::{Kitchen, demo, get, post, set, text};
 use rstest::rstest;
 
 type Fields = Vec<(String, String)>;

@@ -1,8 +1,7 @@
 //! An empty kitchen, and a list that grows: the first answers, the examples, the search and its pages.
 
-#[macro_use]
-mod house;
-
+use crate::house;
+use crate::house::{Kitchen, get, post, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::formula::Formula;
@@ -12,7 +11,6 @@ use cerealis_core::oven::Marks;
 use cerealis_core::words::Style;
 use cerealis_store::{FormulaId, Store};
 use cerealis_web::picture::{Bread, bread};
-use house::{Kitchen, get, post, text};
 use proptest::prelude::*;
 use rstest::rstest;
 

@@ -1,15 +1,12 @@
 //! Backups, the bin, what an installed program is told, and what is seen from outside.
 
-#[macro_use]
-mod house;
-
+use crate::house::{HOST, demo, get, post, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use actix_web::test::TestRequest;
 use cerealis_core::formula::Formula;
 use cerealis_core::words::Style;
 use cerealis_store::{Backups, FormulaId};
-use house::{HOST, demo, get, post, text};
 use jiff::SignedDuration;
 use serde_json::Value;
 

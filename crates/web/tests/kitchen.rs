@@ -1,8 +1,6 @@
 //! The kitchen's page as a script and as a browser without one saves it: row by row, with undo, out and in as a file.
 
-#[macro_use]
-mod house;
-
+use crate::house::{Kitchen, demo, drawn, fields, get, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::kitchen::{FurtherMixer, FurtherOven, Kitchen as Settings};
@@ -11,7 +9,6 @@ use cerealis_core::oven::Marks;
 use cerealis_core::units::Celsius;
 use cerealis_core::words::Method;
 use cerealis_store::FormulaId;
-use house::{Kitchen, demo, drawn, fields, get, post, set, text};
 use rstest::rstest;
 use serde_json::Value;
 

@@ -1,15 +1,12 @@
 //! The handlers on a real SQLite file.
 
-#[macro_use]
-mod house;
-
+use crate::house::{demo, fields, get, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::bake::{Outcome, Reading};
 use cerealis_core::pantry::{Catalogue, Group, household};
 use cerealis_core::units::Grams;
 use cerealis_store::{BakeId, FormulaId};
-use house::{demo, fields, get, post, set, text};
 use rstest::rstest;
 
 #[actix_web::test]

@@ -1,15 +1,12 @@
 //! Shape and Oven through the handlers: what is asked for shows, and what cannot be is said where it
 //! was typed.
 
-#[macro_use]
-mod house;
-
+use crate::house::{demo, drawn, fields, get, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::StatusCode;
 use cerealis_core::finish::Score;
 use cerealis_core::words::{Kind, Vessel};
 use cerealis_store::FormulaId;
-use house::{demo, drawn, fields, get, post, set, text};
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::{Config, TestRunner};

@@ -1,9 +1,7 @@
 //! On the wire: methods, files, limits; what was typed stays with every answer; figures change only when
 //! they are typed.
 
-#[macro_use]
-mod house;
-
+use crate::house::{HOST, Kitchen, demo, fields, get, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::test::TestRequest;
@@ -12,7 +10,6 @@ use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::Grams;
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{FormulaId, Store};
-use house::{HOST, Kitchen, demo, fields, get, post, set, text};
 use proptest::prelude::*;
 use proptest::test_runner::{Config, TestRunner};
 use rstest::rstest;

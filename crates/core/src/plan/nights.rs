@@ -80,7 +80,7 @@ impl Nights<'_> {
             }
             self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
         }
-        self.settled(candidates, &mut agreed, 1, |c| choose(c, search))
+        self.settled(candidates, &mut agreed, ROUNDS, |c| choose(c, search))
     }
 
     fn settled(

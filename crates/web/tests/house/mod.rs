@@ -1,7 +1,5 @@
 //! The demo kitchen on a real SQLite file, with the handlers before it.
 
-#![allow(dead_code, reason = "each test file uses its part of it")]
-
 use actix_web::body::{MessageBody, to_bytes};
 use actix_web::dev::ServiceResponse;
 use actix_web::http::{StatusCode, header};
@@ -118,8 +116,8 @@ pub fn set(fields: &mut Vec<(String, String)>, name: &str, value: &str) {
 #[allow(unused_macros, reason = "each test file uses its part of it")]
 macro_rules! preview {
     ($app:expr, $id:expr, $typed:expr) => {{
-        let request = house::post(&format!("/formulas/{}/preview", $id), &$typed).to_request();
-        let (status, body) = house::text($app.call(request).await.unwrap()).await;
+        let request = $crate::house::post(&format!("/formulas/{}/preview", $id), &$typed).to_request();
+        let (status, body) = $crate::house::text($app.call(request).await.unwrap()).await;
         assert_eq!(status, actix_web::http::StatusCode::OK, "{body:.300}");
         serde_json::from_str::<serde_json::Value>(&body).unwrap_or_else(|e| panic!("{e}: {body:.300}"))
     }};
