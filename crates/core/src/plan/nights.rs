@@ -27,7 +27,7 @@ const A_LITTLE: f64 = 4.0;
 const ROUNDS: usize = 8;
 const ROUNDS_AT_ONCE: usize = 3;
 /// How often it is searched in between.
-const SEARCHES: usize = 3;
+const SEARCHES: usize = 2;
 
 /// The nights of some days in a kitchen.
 #[derive(Clone, Debug)]
@@ -72,7 +72,7 @@ impl Nights<'_> {
             return self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
         }
         self.settled(candidates, &mut agreed, ROUNDS, quickly);
-        for _ in 1..SEARCHES {
+        for _ in 0..SEARCHES {
             let chosen = choose(candidates, search);
             let wanted = self.not_known(&chosen.offers, candidates, &agreed);
             if wanted.is_empty() || !self.work_out(wanted, candidates, &mut agreed) {
@@ -80,7 +80,24 @@ impl Nights<'_> {
             }
             self.settled(candidates, &mut agreed, ROUNDS_AT_ONCE, quickly);
         }
-        self.settled(candidates, &mut agreed, ROUNDS, |c| choose(c, search))
+        let chosen = self.known_of(choose(candidates, search), candidates, &agreed);
+        if chosen
+            .offers
+            .iter()
+            .all(|o| self.not_known(std::slice::from_ref(o), candidates, &agreed).is_empty())
+        {
+            return chosen;
+        }
+        self.settled(candidates, &mut agreed, ROUNDS, quickly)
+    }
+
+    /// What hangs on a minute is not offered where there is something else.
+    fn known_of(&self, mut chosen: Choice, candidates: &[Candidate], agreed: &[Begun]) -> Choice {
+        let known = |o: &Offer| self.not_known(std::slice::from_ref(o), candidates, agreed).is_empty();
+        if chosen.offers.iter().any(known) {
+            chosen.offers.retain(known);
+        }
+        chosen
     }
 
     fn settled(
@@ -101,12 +118,7 @@ impl Nights<'_> {
             }
             chosen = choose(candidates);
         }
-        // What hangs on a minute is not offered where there is something else.
-        let known = |o: &Offer| self.not_known(std::slice::from_ref(o), candidates, agreed).is_empty();
-        if chosen.offers.iter().any(known) {
-            chosen.offers.retain(known);
-        }
-        chosen
+        self.known_of(chosen, candidates, agreed)
     }
 
     /// What is offered to begin at a step for which it was not worked out.

@@ -48,9 +48,10 @@ pub struct Choice {
 
 /// Looks of the solver at one combination.
 const LOOKS: u64 = 30_000;
-/// The most combinations that are laid out where somebody waits for it, and where the best is searched for.
-const TRIES: usize = 60;
-const TRIES_SEARCHED: usize = 240;
+/// The most combinations that are laid out where the best is searched for; where somebody waits for it, so many over
+/// all doughs, for each of which a plan takes longer.
+const TRIES: usize = 240;
+const TRIES_AT_ONCE: usize = 120;
 /// How many of them are at a time, on all of the machine's cores: the same on each machine, so that the plans are.
 const AT_ONCE: usize = 4;
 /// The most plans that are offered.
@@ -193,7 +194,7 @@ fn laid_out(
     search: Search<'_>,
 ) -> Vec<Combination> {
     let mut open = Vec::new();
-    let tries = if search.quick { TRIES } else { TRIES_SEARCHED };
+    let tries = if search.quick { TRIES_AT_ONCE / best.candidates.len().max(1) } else { TRIES };
     for round in 0.. {
         let next: Vec<Combination> = combinations.take(AT_ONCE).collect();
         let Some(Combination { after, .. }) = next.first() else { break };
