@@ -59,6 +59,14 @@ for (const [where, viewport] of [['on a wide page', WIDE], ['on a phone page', P
         assert.deepEqual(await accessibility(page), []);
         // Better plans come by themselves; then it is said that there are none.
         await page.getByText('No plan is better than the first').waitFor();
+        // What they differ in stands above them, a column each that leads to its plan.
+        const beside = page.locator('table.beside');
+        assert.equal(await beside.locator('thead th').count(), await offers.count());
+        for (const figures of await beside.locator('tbody tr').all()) {
+          assert.ok(new Set(await figures.locator('td').allInnerTexts()).size > 1, await figures.innerText());
+        }
+        await beside.getByRole('link', { name: /^Plan 2: / }).click();
+        await page.waitForFunction(() => { const { top } = document.getElementById('plan-2').getBoundingClientRect(); return top >= 0 && top < innerHeight / 2; });
         await offers.first().getByRole('button', { name: /^Take this plan/ }).click();
         await page.getByRole('link', { name: 'Calendar file' }).waitFor();
         const steps = page.locator('.day li.hands');

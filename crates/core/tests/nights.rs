@@ -108,7 +108,7 @@ fn what_is_dragged_into_the_night_is_longer_too() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 5, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
 
     /// Whatever is offered is what the engines say of a dough that is begun at that hour.
     #[test]

@@ -1,5 +1,6 @@
 //! The Day page: several doughs planned together.
 
+mod beside;
 mod calendar;
 mod fields;
 mod onward;

@@ -11,8 +11,9 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 
+use super::beside::{Row, beside};
 use super::fields::{fixed, rows};
-use super::said::{kinds_said, moved_says, over_says};
+use super::said::{kinds_said, moved_says, over_says, said};
 use super::shopping::{ShoppingRow, shopping_row};
 use crate::form::Form;
 use crate::household::Household;
@@ -78,6 +79,8 @@ pub struct StepView {
 #[template(path = "days/offers.html")]
 pub struct OffersPart {
     offers: Vec<OfferView>,
+    /// What they differ in.
+    beside: Vec<Row>,
     gives_up: Vec<String>,
     proved: bool,
     /// By how much another could be better.
@@ -91,6 +94,7 @@ impl OffersPart {
         let kept = answer.gives_up.is_empty();
         OffersPart {
             offers: answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect(),
+            beside: beside(&answer.offers, &home.zone()),
             gives_up: answer.gives_up.clone(),
             proved: answer.proved,
             gap: match 100.0 * answer.gap {
@@ -317,10 +321,6 @@ fn ovens(home: &Household) -> Vec<Pick> {
         on: n == 0,
     };
     if names.len() > 1 { names.into_iter().enumerate().map(name).collect() } else { Vec::new() }
-}
-
-fn said(t: Timestamp, zone: &TimeZone) -> String {
-    t.to_zoned_datetime(zone.clone()).strftime("%a %H:%M").to_string()
 }
 
 /// The names of the doughs of a plan that may not be followed yet.

@@ -2,6 +2,8 @@
 
 use cerealis_core::plan::{STEP, WayKind};
 use cerealis_core::units::{Minutes, shown};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
 
 /// What a plan changes, in as few words as tell it from another.
 pub fn kinds_said(kinds: &[WayKind]) -> String {
@@ -34,6 +36,11 @@ pub fn over_says(what: &str, name: &str) -> String {
     format!(
         "“{what}” of {name} stands longer than it should: look at it first, and put it somewhere cooler or into the fridge meanwhile."
     )
+}
+
+/// A moment, in a few words.
+pub fn said(t: Timestamp, zone: &TimeZone) -> String {
+    t.to_zoned_datetime(zone.clone()).strftime("%a %H:%M").to_string()
 }
 
 #[cfg(test)]
