@@ -14,14 +14,13 @@ use super::heat::shares_its_heat;
 use super::nights::{Nights, gets_cooler};
 use super::offers::{Choice, Offer, Search, only};
 use super::problem::{Closed, Placed, Problem, STEP};
-use super::ways::{Doubtful, Engines, TakenLane, Way, WayKind};
+use super::ways::{Doubtful, Engines, Readings, TakenLane, Way, WayKind};
 use super::wish::{DayPlan, Pins, Taken};
 use crate::day::{Anchor, DayWish, Point, StepKind, Task};
 use crate::fault::{Check, Fault, Faults};
 use crate::formula::Formula;
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
-use crate::stations::KnownBakes;
 use crate::units::Minutes;
 
 /// What some days are planned from.
@@ -151,7 +150,7 @@ impl OfferAnswer {
 #[derive(Clone, Debug, Default)]
 pub struct KnownWays {
     ways: Vec<(Formula, Pins, Kitchen, DayWish, Vec<Way>)>,
-    pub(super) bakes: Arc<KnownBakes>,
+    pub(super) readings: Arc<Readings>,
 }
 
 /// The most doughs that are remembered.
@@ -217,8 +216,8 @@ pub(super) fn candidates(
             Some(at) => DayWish { anchor: Anchor::Ready, at: Some(at) },
             None => formula.day.clone(),
         };
-        let bakes = known.bakes.clone();
-        let engines = Engines { kitchen, catalogue, pins: dough.pins, now: *now, day, bakes: &bakes };
+        let readings = known.readings.clone();
+        let engines = Engines { kitchen, catalogue, pins: dough.pins, now: *now, day, readings: &readings };
         let found = match keys.get(n) {
             Some(key) => known.one(formula, &engines, key),
             None => known.of(formula, &engines),
@@ -287,7 +286,7 @@ impl<'a> Asked<'a> {
         let candidates = candidates(input, catalogue, known, key)?;
         let zone = input.kitchen.zone().unwrap_or(TimeZone::UTC);
         let problem = input.plan.problem(&input.kitchen, input.now);
-        let nights = Nights { days: input, catalogue, bakes: known.bakes.clone() };
+        let nights = Nights { days: input, catalogue, readings: known.readings.clone() };
         Ok(Asked { candidates, problem, begins: input.plan.begins(&zone), nights })
     }
 

@@ -11,11 +11,11 @@ use super::blocks::Blocks;
 use super::combinations::Candidate;
 use super::offers::{Choice, Offer, Search};
 use super::problem::{STEP, Within};
-use super::ways::{Engines, Way, in_parallel};
+use super::ways::{Engines, Readings, Way, in_parallel};
 use crate::day::{Anchor, DayWish};
 use crate::kitchen::Kitchen;
 use crate::pantry::Catalogue;
-use crate::stations::{KnownBakes, has_night};
+use crate::stations::has_night;
 
 /// How far from the step for which it was worked out a way may begin at the most, before that is looked at.
 const HOLDS_FOR: i32 = 12;
@@ -34,8 +34,8 @@ const SEARCHES: usize = 2;
 pub(super) struct Nights<'a> {
     pub(super) days: &'a DaysInput,
     pub(super) catalogue: &'a Catalogue,
-    /// Bakes that are known.
-    pub(super) bakes: Arc<KnownBakes>,
+    /// What was read already.
+    pub(super) readings: Arc<Readings>,
 }
 
 /// Whether it gets cooler by night anywhere in a kitchen.
@@ -183,7 +183,7 @@ impl Nights<'_> {
         let at = first.to_zoned_datetime(zone).datetime();
         let day = DayWish { anchor: Anchor::Start, at: Some(at) };
         let pins = plan.doughs.get(dough).map(|d| d.pins).unwrap_or_default();
-        Engines { kitchen, catalogue: self.catalogue, pins, now: *now, day, bakes: &self.bakes }
+        Engines { kitchen, catalogue: self.catalogue, pins, now: *now, day, readings: &self.readings }
     }
 
     fn moment(&self, minutes: f64) -> Timestamp {

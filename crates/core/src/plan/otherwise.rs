@@ -188,8 +188,8 @@ impl<'a> Rest<'a> {
                     let first = begun.iter().map(|s| s.at).min().unwrap_or(*now);
                     let at = first.to_zoned_datetime(zone.clone()).datetime();
                     let day = DayWish { anchor: Anchor::Start, at: Some(at) };
-                    let (pins, bakes) = (plan.doughs[n].pins, &*known.bakes);
-                    let engines = Engines { kitchen, catalogue, pins, now: *now, day, bakes };
+                    let (pins, readings) = (plan.doughs[n].pins, &*known.readings);
+                    let engines = Engines { kitchen, catalogue, pins, now: *now, day, readings };
                     all.extend(from_now(lane, wait, stood, &engines));
                 }
             }
@@ -215,7 +215,7 @@ impl<'a> Rest<'a> {
             }
             Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
         }
-        let nights = Nights { days, catalogue, bakes: known.bakes.clone() };
+        let nights = Nights { days, catalogue, readings: known.readings.clone() };
         Ok(Rest { taken, candidates, problem, begins, nights })
     }
 

@@ -1,7 +1,8 @@
 //! The ways in which a baker would fit one dough into a life: as written, in another place, in the fridge for part of
 //! it, with less yeast. Each is worked out by the engines; none is scaled by hand.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, VecDeque};
+use std::sync::{Mutex, PoisonError};
 
 use jiff::Timestamp;
 use schemars::JsonSchema;
@@ -143,8 +144,8 @@ pub fn ways(
     catalogue: &Catalogue,
     now: Timestamp,
 ) -> Vec<Way> {
-    let bakes = &KnownBakes::default();
-    Engines { kitchen, catalogue, pins, now, day: formula.day.clone(), bakes }.ways(formula)
+    let readings = &Readings::default();
+    Engines { kitchen, catalogue, pins, now, day: formula.day.clone(), readings }.ways(formula)
 }
 
 /// What the ways of a dough are worked out with.
@@ -155,14 +156,55 @@ pub(super) struct Engines<'a> {
     pub(super) now: Timestamp,
     /// When the dough begins, or is to be ready: where nights are cooler its rises go by that.
     pub(super) day: DayWish,
-    /// Bakes that are known.
-    pub(super) bakes: &'a KnownBakes,
+    /// What was read already.
+    pub(super) readings: &'a Readings,
+}
+
+/// What was read of doughs for their ways.
+#[derive(Debug, Default)]
+pub(super) struct Readings {
+    bakes: KnownBakes,
+    again: Mutex<VecDeque<(Again, Option<Way>)>>,
+}
+
+/// A way that was read on another day: all that its reading hangs on, beside the household's ingredients.
+#[derive(Clone, Debug, PartialEq)]
+struct Again {
+    key: String,
+    kind: WayKind,
+    cost: i32,
+    stands: Option<(&'static str, Lasts)>,
+    day: DayWish,
+    pins: Pins,
+    slips: BTreeSet<&'static str>,
+    formula: Formula,
+    kitchen: Kitchen,
+}
+
+/// The most readings on another day that are remembered: while something is dragged, the doughs beside it stay.
+const AGAIN_MAX: usize = 96;
+
+impl Readings {
+    /// What was read already; otherwise as it is read now.
+    fn again(&self, asked: Again, read: impl FnOnce() -> Option<Way>) -> Option<Way> {
+        let known = || self.again.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, way)) = known().iter().find(|(known, _)| *known == asked) {
+            return way.clone();
+        }
+        let way = read();
+        let mut known = known();
+        if known.len() >= AGAIN_MAX {
+            known.pop_front();
+        }
+        known.push_back((asked, way.clone()));
+        way
+    }
 }
 
 impl Engines<'_> {
     fn read(&self, formula: &Formula) -> Option<Stations> {
         let on_its_day = Formula { day: self.day.clone(), ..formula.clone() };
-        read_to_plan(&on_its_day, self.kitchen, self.catalogue, self.now, self.bakes).ok()
+        read_to_plan(&on_its_day, self.kitchen, self.catalogue, self.now, &self.readings.bakes).ok()
     }
 
     /// One way; `None` where it does not read, or its wait is not there.
@@ -173,11 +215,24 @@ impl Engines<'_> {
 
     /// A way that is known, on another day; `None` where it does not hold on that.
     pub(super) fn way_again(&self, known: &Way) -> Option<Way> {
-        let Way { key, kind, changes, cost, stands, .. } = known.clone();
-        let trial = Trial { key, kind, changes, formula: known.lane.formula.clone(), cost, stands };
-        let read = self.read(&trial.formula)?;
-        let as_it_was = known.kind == WayKind::AsWritten || holds_as_well(&read, &known.slips);
-        as_it_was.then(|| way(trial, &read, self.kitchen, self.pins))?
+        let asked = Again {
+            key: known.key.clone(),
+            kind: known.kind,
+            cost: known.cost,
+            stands: known.stands,
+            day: self.day.clone(),
+            pins: self.pins,
+            slips: known.slips.clone(),
+            formula: known.lane.formula.clone(),
+            kitchen: self.kitchen.clone(),
+        };
+        self.readings.again(asked, || {
+            let Way { key, kind, changes, cost, stands, .. } = known.clone();
+            let trial = Trial { key, kind, changes, formula: known.lane.formula.clone(), cost, stands };
+            let read = self.read(&trial.formula)?;
+            let as_it_was = known.kind == WayKind::AsWritten || holds_as_well(&read, &known.slips);
+            as_it_was.then(|| way(trial, &read, self.kitchen, self.pins))?
+        })
     }
 
     /// All ways of a dough.
