@@ -8,7 +8,7 @@ use cerealis_core::kitchen::{Kitchen, KitchenPlace};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
     Asked, DayPlan, DaysAnswer, DaysInput, KnownWays, OfferAnswer, Otherwise, Pins, PlanDough, ReplanInput,
-    WantedAs, days, replan,
+    Rest, Search, WantedAs, days, replan,
 };
 use cerealis_core::stations::{KnownBakes, read_to_plan};
 use cerealis_core::units::Celsius;
@@ -124,6 +124,33 @@ proptest! {
             let off = off(&input, &offer);
             prop_assert!(off < 0.08, "{} {:.3} off", offer.offer.key, off);
         }
+    }
+
+    /// What was read for one wish, and for what came of it, says nothing else of the next than a kitchen that knows nothing.
+    #[test]
+    fn what_is_known_changes_no_plan(
+        style in select(&Style::ALL[..]),
+        night in select(&[0.0, 5.0][..]),
+        hours in (9i8..16, 16i8..22),
+    ) {
+        let of = |hour| asked(style, night, WantedAs::At, hour, Pins::default());
+        let (before, input) = (of(hours.0), of(hours.1));
+        let catalogue = Catalogue::bundled();
+        let mut known = KnownWays::default();
+        let first = Asked::of(&before, catalogue, &mut known).unwrap().plan(Search::default());
+        let taken = first.take(&first.offers[0].offer.key).unwrap();
+        let late = Otherwise::NoHands { until: before.now + SignedDuration::from_mins(40) };
+        let on = ReplanInput { days: before, taken, otherwise: late };
+        let onward = |known: &mut KnownWays| {
+            let plans = Rest::of(&on, catalogue, known).unwrap().plan().offers;
+            plans.into_iter().map(|o| (o.offer.offer.key, o.offer.offer.cost)).collect::<Vec<_>>()
+        };
+        prop_assert_eq!(onward(&mut known), onward(&mut KnownWays::default()));
+        let says = |known: &mut KnownWays| {
+            let plans = Asked::of(&input, catalogue, known).unwrap().plan(Search::default()).offers;
+            plans.into_iter().map(|o| (o.offer.key, o.offer.cost, o.first)).collect::<Vec<_>>()
+        };
+        prop_assert_eq!(says(&mut known), says(&mut KnownWays::default()));
     }
 
     /// What has begun and goes otherwise is worked out from when it really began, however late it is looked at.

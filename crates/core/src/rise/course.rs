@@ -261,7 +261,7 @@ impl RiseInput {
         if !self.second.rises() {
             return s;
         }
-        let tau = self.second.follows(self.dough.mass.0 / 1000.0);
+        let tau = self.follows_air(Which::Second);
         model.run(self.begin_again(model, s), &self.second, tau, HORIZON, |_, _| {}).end
     }
 
@@ -285,7 +285,7 @@ impl RiseInput {
             s = c.run.end;
         }
         let again = self.begin_again(&model, s);
-        let tau = self.second.follows(self.dough.mass.0 / 1000.0);
+        let tau = self.follows_air(Which::Second);
         let second = self.second.rises().then(|| course(&model, again, &self.second, tau));
         if let Some(c) = &second {
             s = c.run.end;
@@ -372,17 +372,12 @@ pub fn rise(input: &RiseInput) -> Result<RiseOutput, Faults> {
     let (whole, piece) = input.follows();
     let of = |pick: fn(&Chain) -> &Option<Course>, begins: State, stretch: &Stretch, tau: f64| {
         let (Some(l), Some(f), Some(s)) = (pick(&likely), pick(&fast), pick(&slow)) else { return None };
-        Some(forecast(l, f, s, stands_until(&model, begins, stretch, tau, l)))
+        Some(forecast(l, f, s, stands_until(&model, begins, stretch, tau, l.run.most)))
     };
     let begins = model.start(&input.dough, input.start.0);
     Ok(RiseOutput {
         bulk: of(|c| &c.bulk, begins, &input.bulk, whole),
-        second: of(
-            |c| &c.second,
-            likely.again,
-            &input.second,
-            input.second.follows(input.dough.mass.0 / 1000.0),
-        ),
+        second: of(|c| &c.second, likely.again, &input.second, input.follows_air(Which::Second)),
         shaped_volume: likely.shaped_volume,
         shaped_temperature: Celsius(likely.shaped.t),
         proof: of(|c| &c.proof, likely.shaped, &input.proof, piece),
@@ -398,14 +393,14 @@ pub(super) fn stands_until(
     begins: State,
     stretch: &Stretch,
     tau: f64,
-    course: &Course,
+    most: f64,
 ) -> Option<Minutes> {
-    model.run(begins, &to_the_top(stretch, course), tau, HORIZON, |_, _| {}).reached_at()
+    model.run(begins, &to_the_top(stretch, most), tau, HORIZON, |_, _| {}).reached_at()
 }
 
 /// The same stretch, waited for until its dough stands as high as it can.
-pub(super) fn to_the_top(stretch: &Stretch, course: &Course) -> Stretch {
-    Stretch { target: course.run.most, hours: None, ..stretch.clone() }
+pub(super) fn to_the_top(stretch: &Stretch, most: f64) -> Stretch {
+    Stretch { target: most, hours: None, ..stretch.clone() }
 }
 
 /// How sour a dough is at the end of its rise.

@@ -1,6 +1,6 @@
 //! One rise as it is likely to go: a single run, for what is asked of many rises at once and not told with its spread.
 
-use super::course::RiseInput;
+use super::course::{RiseInput, stands_until};
 use super::inverse::Which;
 use super::model::{HORIZON, Model, Run, State};
 use super::places::Stretch;
@@ -87,8 +87,7 @@ impl Likely<'_> {
     /// How long it may stand in all before its surface falls; `None` where that is not within three days.
     pub fn stands_until(&self) -> Option<Minutes> {
         let stretch = self.input.stretch(self.which);
-        let to_the_top = Stretch { target: self.run.most, hours: None, ..stretch.clone() };
-        self.input.run(&self.model, self.begins, &to_the_top, self.which).reached_at()
+        stands_until(&self.model, self.begins, stretch, self.input.follows_air(self.which), self.run.most)
     }
 
     /// How long the rise after it takes; `None` where it is the last.

@@ -304,7 +304,7 @@ pub fn forecast_with(input: &ForecastInput) -> Result<ForecastOutput, Faults> {
         let likely = course(0.0);
         let mut highest = stretches.clone();
         let watched = &mut highest[input.which as usize];
-        *watched = to_the_top(watched, &likely);
+        *watched = to_the_top(watched, likely.run.most);
         let falls = who.run_all(mid, &highest, |_, _| {}).run.reached_at();
         forecast(&likely, &course(1.0), &course(-1.0), falls)
     };
