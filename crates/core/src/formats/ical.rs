@@ -81,6 +81,7 @@ pub fn absences(text: &str, first: Date, days: u32, zone: &TimeZone) -> Result<A
         return Err(Fault::new("malformed", "calendar", message));
     }
     let unfolded = unfold(text);
+    too_deep(&unfolded)?;
     let parts = read_calendar_simple(&unfolded).map_err(|e| {
         let before = unfolded.len().saturating_sub(e.input.len());
         let line = unfolded[..before].lines().count().max(1);
@@ -124,6 +125,37 @@ pub fn absences(text: &str, first: Date, days: u32, zone: &TimeZone) -> Result<A
     found.doubts.sort();
     found.doubts.dedup();
     Ok(found)
+}
+
+/// How deep parts of a calendar may lie in each other: an alarm lies in an event in a calendar.
+const DEEPEST: usize = 8;
+
+/// The parser goes into each part by calling itself, and a stack that runs over ends the program. So parts are counted
+/// before it: one is closed only by the end of its own name, as the parser sees it or sooner.
+fn too_deep(text: &str) -> Result<(), Fault> {
+    let mut open: Vec<String> = Vec::new();
+    for (n, line) in text.split(['\n', '\r']).enumerate() {
+        let line = line.trim();
+        let after = |word: &str| {
+            let head = line.get(..word.len())?;
+            head.eq_ignore_ascii_case(word).then(|| line[word.len()..].trim().to_ascii_uppercase())
+        };
+        if let Some(name) = after("BEGIN:") {
+            open.push(name);
+        } else if let Some(name) = after("END:")
+            && open.last() == Some(&name)
+        {
+            open.pop();
+        }
+        if open.len() > DEEPEST {
+            let message = format!(
+                "This calendar has more than {DEEPEST} parts inside each other, at line {}. Export it again from where it comes from.",
+                n + 1
+            );
+            return Err(Fault::new("malformed", "calendar", message));
+        }
+    }
+    Ok(())
 }
 
 fn property<'c>(part: &'c Component<'_>, name: &str) -> Option<&'c Property<'c>> {

@@ -14,6 +14,8 @@ pub use ical::{Absence, Absences, absences};
 pub use markdown::markdown;
 pub use own::{FILE_VERSION, FormulaFile, HouseholdFile, household_file, write_household};
 
+use std::borrow::Cow;
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -126,9 +128,11 @@ pub fn import(text: &str, catalogue: &Catalogue) -> Result<Option<Imported>, Fau
         let words = format!("This is longer than {} kB. Bring in a part of it.", TEXT_MAX / 1024);
         return Err(Fault::new("out-of-range", "text", words).into());
     }
-    let trimmed = text.trim_start_matches('\u{feff}').trim();
+    let cleaned = plain_text(text);
+    let trimmed = cleaned.trim_start_matches('\u{feff}').trim();
     if trimmed.starts_with(['{', '[']) {
-        let value = parse(trimmed)?;
+        let mut value = parse(trimmed)?;
+        plain_texts(&mut value);
         if value.get("format").is_some_and(|f| f == own::NAME) {
             return Ok(Some(Imported::Formulas(own::read(value, catalogue)?)));
         }
@@ -144,6 +148,30 @@ pub fn import(text: &str, catalogue: &Catalogue) -> Result<Option<Imported>, Fau
         return Ok(Some(Imported::Recipe(csv_lines::read(trimmed)?)));
     }
     Ok(None)
+}
+
+/// A text without what nobody typed on purpose: control characters (other than line ends and tabs), and marks that turn
+/// the direction of what stands after them, so that a name reads as another.
+pub fn plain_text(text: &str) -> Cow<'_, str> {
+    let odd = |c: char| {
+        (c.is_control() && !matches!(c, '\n' | '\r' | '\t'))
+            || matches!(c, '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
+    };
+    if text.contains(odd) { Cow::Owned(text.replace(odd, "")) } else { Cow::Borrowed(text) }
+}
+
+/// The same of every text in a value, names of fields left out.
+fn plain_texts(value: &mut serde_json::Value) {
+    match value {
+        serde_json::Value::String(s) => {
+            if let Cow::Owned(plain) = plain_text(s) {
+                *s = plain;
+            }
+        }
+        serde_json::Value::Array(all) => all.iter_mut().for_each(plain_texts),
+        serde_json::Value::Object(map) => map.values_mut().for_each(plain_texts),
+        _ => {}
+    }
 }
 
 /// Parses JSON; a fault names the place. Nesting over 128 levels is refused.

@@ -89,7 +89,12 @@ impl PanForm {
     /// assert_eq!(tin.holds(9.0), 1800.0);
     /// ```
     pub fn holds(&self, h: f64) -> f64 {
-        let (h, d) = (h.clamp(0.0, self.depth), self.depth);
+        // A depth that is none holds nothing; it is told at its field.
+        let d = self.depth.max(0.0);
+        let h = h.min(d).max(0.0);
+        if !(d > 0.0 && h > 0.0) {
+            return 0.0;
+        }
         let [(l, w), (bl, bw)] = self.sides();
         let (dl, dw) = (l - bl, w - bw);
         let sloped =

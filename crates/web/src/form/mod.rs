@@ -11,9 +11,11 @@ pub use fields::{
 };
 
 use cerealis_store::Revision;
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::formats::plain_text;
 use cerealis_core::notation::{Notation, Quantity};
 use cerealis_core::typed::{time_of_day, typed, typed_in};
 use cerealis_core::units::{Grams, shown};
@@ -32,7 +34,8 @@ pub struct Form {
 impl Form {
     /// Reads a posted body; bytes that are no text become the mark for that.
     pub fn parse(body: &[u8]) -> Form {
-        let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), v.into_owned())).collect();
+        let plain = |v: Cow<'_, str>| plain_text(&v).into_owned();
+        let values = form_urlencoded::parse(body).map(|(k, v)| (k.into_owned(), plain(v))).collect();
         Form { values, faults: BTreeMap::new() }
     }
 

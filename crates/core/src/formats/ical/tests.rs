@@ -1,4 +1,5 @@
 use super::*;
+use jiff::civil::Date;
 use jiff::civil::date;
 use proptest::prelude::*;
 
@@ -132,5 +133,44 @@ proptest! {
                 }
             }
         }
+    }
+}
+
+/// Parts in parts are refused before the parser, which would go into them until its stack runs over.
+#[test]
+fn parts_inside_each_other_are_counted_before_they_are_read() {
+    let read = |text: &str| absences(text, Date::constant(2026, 11, 27), 3, &TimeZone::UTC);
+    for (begin, end) in [
+        ("BEGIN:VEVENT\n", "END:VEVENT\n"),
+        ("begin:vevent\n", "end:vevent\n"),
+        ("BEGIN:X\r", ""),
+        // An end of another name closes nothing.
+        ("BEGIN:VEVENT\r\nEND:OTHER\r\n", ""),
+        (" BEGIN:VEVENT\nEND:VALARM\n", ""),
+        ("BEG\n IN:VEVENT\n", ""),
+    ] {
+        for deep in [9, 2000, 60_000] {
+            let mut text =
+                format!("BEGIN:VCALENDAR\n{}{}END:VCALENDAR\n", begin.repeat(deep), end.repeat(deep));
+            text.truncate(TEXT_MAX);
+            let fault = read(&text).unwrap_err();
+            assert_eq!(fault.code, "malformed", "{begin:?} {deep}: {fault:?}");
+        }
+    }
+    // As deep as calendars are, any number beside each other.
+    let event = "BEGIN:VEVENT\nUID:1\nDTSTART:20261127T100000Z\nDTEND:20261127T110000Z\nBEGIN:VALARM\nEND:VALARM\nEND:VEVENT\n";
+    assert_eq!(read(&format!("BEGIN:VCALENDAR\n{}END:VCALENDAR\n", event.repeat(500))).unwrap().all.len(), 1);
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::prelude::ProptestConfig::with_cases(64))]
+    /// Beginnings and ends in any order and number never end the program.
+    #[test]
+    fn no_order_of_parts_ends_the_program(
+        parts in proptest::collection::vec((0usize..6, 1usize..400), 1..40)
+    ) {
+        let words = ["BEGIN:VEVENT\n", "END:VEVENT\n", "BEGIN:VALARM\r\n", "END:VALARM\n", "end:vcalendar\n", "BEGIN:VCALENDAR\n"];
+        let text: String = parts.iter().map(|(w, n)| words[*w].repeat(*n)).collect();
+        let _ = absences(&format!("BEGIN:VCALENDAR\n{text}"), Date::constant(2026, 11, 27), 3, &TimeZone::UTC);
     }
 }
