@@ -1,11 +1,12 @@
 //! Listening to a device: greeted, then told what it shows; where it goes, it is called again, less and less often.
 
+use std::net::SocketAddr;
 use std::time::Duration;
 
 use futures_util::SinkExt;
 use tokio::net::TcpStream;
 use tokio::sync::mpsc;
-use tokio::time::{sleep, timeout};
+use tokio::time::{Instant, MissedTickBehavior, interval, sleep, timeout};
 use tokio_stream::StreamExt;
 use tokio_util::codec::{Framed, LinesCodec};
 
@@ -15,6 +16,10 @@ use crate::protocol::{Ask, Kind, LINE_MAX, Line, VERSION};
 const PAUSES: (Duration, Duration) = (Duration::from_millis(250), Duration::from_secs(15));
 /// How long a device may take to be there, and to say who it is.
 const PATIENCE: Duration = Duration::from_secs(3);
+/// How often what a device shows is passed on: a scale of a kitchen shows ten figures a second.
+const PASSES: Duration = Duration::from_millis(50);
+/// So many lines a second are no device of a kitchen.
+const FLOOD: u64 = 5000;
 /// A device that says nothing for so long is gone.
 const SILENCE: Duration = Duration::from_secs(4);
 
@@ -23,17 +28,19 @@ const SILENCE: Duration = Duration::from_secs(4);
 pub enum Heard {
     /// It is there, under its name.
     There(Kind, String),
-    /// What it says.
+    /// What it says; of what it shows, the last figure of each short while.
     Says(Line),
+    /// How many figures were left out, for they came too quickly.
+    LeftOut(u64),
     /// It is gone, and why.
     Gone(String),
 }
 
 /// Listens to the device at an address until nobody wants to hear of it; what it is asked goes to it while it is there.
-pub async fn follow(address: String, heard: mpsc::Sender<Heard>, mut asks: mpsc::Receiver<Ask>) {
+pub async fn follow(address: SocketAddr, heard: mpsc::Sender<Heard>, mut asks: mpsc::Receiver<Ask>) {
     let mut pause = PAUSES.0;
     loop {
-        let why = match timeout(PATIENCE, TcpStream::connect(&address)).await {
+        let why = match timeout(PATIENCE, TcpStream::connect(address)).await {
             Err(_) => "it does not answer".to_owned(),
             Ok(Err(e)) => e.to_string(),
             Ok(Ok(stream)) => {
@@ -76,6 +83,11 @@ async fn listened(
         }
         _ => return (false, "it is no device of these lines".into()),
     }
+    // What it shows is passed on a few times a second: the last figure, and how many were left out.
+    let mut pass = interval(PASSES);
+    pass.set_missed_tick_behavior(MissedTickBehavior::Skip);
+    let (mut last, mut left_out): (Option<Line>, u64) = (None, 0);
+    let mut second = (Instant::now(), 0u64);
     loop {
         tokio::select! {
             said = timeout(SILENCE, lines.next()) => match said {
@@ -83,14 +95,37 @@ async fn listened(
                 Ok(None) => return (true, "it has gone".into()),
                 Ok(Some(Err(e))) => return (true, e.to_string()),
                 Ok(Some(Ok(line))) => {
+                    if second.0.elapsed() >= Duration::from_secs(1) {
+                        second = (Instant::now(), 0);
+                    }
+                    second.1 += 1;
+                    if second.1 > FLOOD {
+                        return (true, format!("it sends more than {FLOOD} lines a second"));
+                    }
                     // What does not read is passed over: the next line may.
-                    if let Ok(Some(line)) = Line::parse(&line)
-                        && heard.send(Heard::Says(line)).await.is_err()
-                    {
-                        return (true, String::new());
+                    match Line::parse(&line) {
+                        Ok(Some(shows @ Line::Shows { .. })) => {
+                            left_out += u64::from(last.replace(shows).is_some());
+                        }
+                        Ok(Some(line)) => {
+                            if heard.send(Heard::Says(line)).await.is_err() {
+                                return (true, String::new());
+                            }
+                        }
+                        _ => {}
                     }
                 }
             },
+            _ = pass.tick() => {
+                if left_out > 0 && heard.send(Heard::LeftOut(std::mem::take(&mut left_out))).await.is_err() {
+                    return (true, String::new());
+                }
+                if let Some(line) = last.take()
+                    && heard.send(Heard::Says(line)).await.is_err()
+                {
+                    return (true, String::new());
+                }
+            }
             ask = asks.recv() => {
                 let Some(ask) = ask else { return (true, String::new()) };
                 if lines.send(ask.to_string()).await.is_err() {
@@ -115,7 +150,7 @@ mod tests {
     #[tokio::test]
     async fn a_scale_is_heard_tared_and_poured_on() {
         let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-        let address = listener.local_addr().unwrap().to_string();
+        let address = listener.local_addr().unwrap();
         tokio::spawn(serve(Scale::new(1.0, Vec::new(), 4), listener));
         let (tell, mut heard) = mpsc::channel(8);
         let (ask, asks) = mpsc::channel(8);
@@ -141,7 +176,7 @@ mod tests {
         drop(first);
         let (tell, mut heard) = mpsc::channel(8);
         let (_ask, asks) = mpsc::channel(8);
-        tokio::spawn(follow(address.to_string(), tell, asks));
+        tokio::spawn(follow(address, tell, asks));
         assert!(matches!(next(&mut heard).await, Heard::Gone(_)));
         let listener = TcpListener::bind(address).await.unwrap();
         let serving =
@@ -158,7 +193,46 @@ mod tests {
         });
         let (tell, mut heard) = mpsc::channel(8);
         let (_ask, asks) = mpsc::channel(8);
-        tokio::spawn(follow(other.to_string(), tell, asks));
+        tokio::spawn(follow(other, tell, asks));
         assert_eq!(next(&mut heard).await, Heard::Gone("it is no device of these lines".into()));
+    }
+
+    /// A device that floods is heard with its last figure, at once, and it is told how many were left out.
+    #[tokio::test]
+    async fn of_a_flood_the_last_figure_is_heard() {
+        use tokio::io::AsyncWriteExt;
+        let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let address = listener.local_addr().unwrap();
+        tokio::spawn(async move {
+            let (mut stream, _) = listener.accept().await.unwrap();
+            let greeting = Line::Greeting { version: VERSION, kind: Kind::Scale, name: "flood".into() };
+            stream.write_all(format!("{greeting}\n").as_bytes()).await.unwrap();
+            let shows = |value: f64| Line::Shows { quantity: Quantity::Weight, value, stable: true };
+            let all: String = (0..4000).map(|n| format!("{}\n", shows(f64::from(n)))).collect();
+            stream.write_all(all.as_bytes()).await.unwrap();
+            sleep(Duration::from_secs(5)).await;
+        });
+        let (tell, mut heard) = mpsc::channel(8);
+        let (_ask, asks) = mpsc::channel(8);
+        let began = Instant::now();
+        tokio::spawn(follow(address, tell, asks));
+        let (mut shown, mut left_out) = (0, 0);
+        loop {
+            match next(&mut heard).await {
+                Heard::Says(Line::Shows { value, .. }) => {
+                    shown += 1;
+                    if value == 3999.0 {
+                        break;
+                    }
+                }
+                Heard::LeftOut(n) => left_out += n,
+                Heard::There(..) => {}
+                other => panic!("{other:?}"),
+            }
+            // Slower than it sends.
+            sleep(Duration::from_millis(10)).await;
+        }
+        assert_eq!(shown + left_out, 4000);
+        assert!(shown < 60, "{shown} in {:?}", began.elapsed());
     }
 }

@@ -11,7 +11,7 @@ use cerealis_core::kitchen::{Instrument, InstrumentKind};
 use cerealis_core::units::Grams;
 use cerealis_devices::{Act, Ask, Heard, Kind, Line, follow};
 use cerealis_store::Store;
-use tokio::sync::mpsc;
+use tokio::sync::{Semaphore, mpsc};
 use tokio::task::JoinHandle;
 use tokio::time::timeout;
 
@@ -33,6 +33,8 @@ pub struct Shown {
     pub value: Option<f64>,
     /// Whether it stands still.
     pub stable: bool,
+    /// How many figures were left out, for they came too quickly.
+    pub left_out: u64,
 }
 
 struct Followed {
@@ -119,17 +121,30 @@ impl Instruments {
                 continue;
             }
             let gone = Some("not there yet".to_owned());
+            let Some(socket) = of.socket() else {
+                let gone = Some("its address is not one of this machine or of your home network".to_owned());
+                shown.push(Shown {
+                    of: of.clone(),
+                    name: of.kind.name().into(),
+                    gone,
+                    value: None,
+                    stable: false,
+                    left_out: 0,
+                });
+                continue;
+            };
             shown.push(Shown {
                 of: of.clone(),
                 name: of.kind.name().into(),
                 gone,
                 value: None,
                 stable: false,
+                left_out: 0,
             });
             let (tell, mut heard) = mpsc::channel(16);
             let (asks, asked) = mpsc::channel(8);
             let (all, live, mine) = (self.shown.clone(), live.clone(), of.clone());
-            let following = tokio::spawn(follow(of.address.clone(), tell, asked));
+            let following = tokio::spawn(follow(socket, tell, asked));
             let began = Instant::now();
             let hearing = tokio::spawn(async move {
                 while let Some(said) = heard.recv().await {
@@ -168,6 +183,7 @@ fn take(all: &RwLock<Vec<Shown>>, of: &Instrument, said: &Heard) {
         }
         Heard::Says(Line::Trouble(why)) => (mine.value, mine.stable) = (None, why.is_empty()),
         Heard::Says(_) => {}
+        Heard::LeftOut(n) => mine.left_out += n,
         Heard::Gone(why) => (mine.gone, mine.value) = (Some(why.clone()), None),
     }
 }
@@ -197,6 +213,7 @@ struct InstrumentView {
     unit: &'static str,
     simulated: bool,
     acts: Vec<(String, &'static str)>,
+    left_out: u64,
 }
 
 fn acts(kind: InstrumentKind) -> Vec<(String, &'static str)> {
@@ -232,6 +249,7 @@ pub async fn show(instruments: web::Data<Instruments>) -> Result<HttpResponse, P
         name: s.name,
         gone: s.gone.unwrap_or_default(),
         value: s.value.map_or("—".into(), crate::form::plain),
+        left_out: s.left_out,
         unit: if s.of.kind == InstrumentKind::Scale { "g" } else { "°C" },
         acts: acts(s.of.kind),
     };
@@ -259,21 +277,29 @@ pub async fn press(instruments: web::Data<Instruments>, posted: Posted) -> Resul
 /// How long a test may take.
 const TEST: Duration = Duration::from_secs(4);
 
+/// One address at a time is tested: nobody looks through a network by this.
+static ONE_TEST: Semaphore = Semaphore::const_new(1);
+
 /// Calls an address once, and says who answers there.
 pub async fn test(_baker: Baker, store: web::Data<Store>, posted: Posted) -> Result<HttpResponse, PageError> {
     let Posted(form) = posted;
-    let address = form.value("address").to_owned();
+    let address = form.value("address").trim().to_owned();
     // It calls what the kitchen names, or what is about to be named there: an address and a port.
     let checked = cerealis_core::kitchen::Kitchen {
-        instruments: vec![Instrument { kind: InstrumentKind::Scale, address: address.clone() }],
+        instruments: vec![Instrument { kind: InstrumentKind::Scale, address }],
         ..blocking(move || Ok(store.kitchen()?.kitchen)).await?
     };
     if let Err(faults) = checked.check() {
         return Ok(HttpResponse::Ok().json(serde_json::json!({ "says": faults.0[0].message })));
     }
+    let Some(socket) = checked.instruments[0].socket() else { return Err(PageError::UnknownButton) };
+    let Ok(_alone) = ONE_TEST.try_acquire() else {
+        let says = "Another instrument is being tested. Try again in a few seconds.";
+        return Ok(HttpResponse::Ok().json(serde_json::json!({ "says": says })));
+    };
     let (tell, mut heard) = mpsc::channel(8);
     let (_asks, asked) = mpsc::channel(1);
-    let following = tokio::spawn(follow(address, tell, asked));
+    let following = tokio::spawn(follow(socket, tell, asked));
     let mut says = "Nothing answers there.".to_owned();
     let _ = timeout(TEST, async {
         let mut who = String::new();
@@ -288,7 +314,7 @@ pub async fn test(_baker: Baker, store: web::Data<Store>, posted: Posted) -> Res
                     says = format!("{who} answers, and shows {} {unit}.", crate::form::plain(value));
                     return;
                 }
-                Heard::Says(_) => {}
+                Heard::Says(_) | Heard::LeftOut(_) => {}
                 Heard::Gone(why) => {
                     says = format!("Nothing to be heard there: {why}.");
                     return;

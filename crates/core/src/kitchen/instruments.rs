@@ -1,5 +1,7 @@
 //! Instruments of the bench that tell what they show: a scale, a dough probe, an oven thermometer.
 
+use std::net::{IpAddr, SocketAddr};
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -39,13 +41,52 @@ pub(super) fn check(c: &mut Check, all: &[Instrument]) {
         c.note(Fault::new("out-of-range", "instruments", text));
     }
     for (n, i) in all.iter().enumerate() {
-        let port = i.address.rsplit_once(':').filter(|(host, _)| !host.trim().is_empty());
-        let named = port.is_some_and(|(host, port)| {
-            port.parse::<u16>().is_ok_and(|p| p > 0) && !host.contains(char::is_whitespace)
-        });
-        if !named || i.address.chars().count() > 80 {
-            let text = "Give its address and port, such as 127.0.0.1:8761.";
+        if i.socket().is_none() {
+            let text =
+                "Enter an address of this machine or of your home network, and a port: 127.0.0.1:8761.";
             c.note(Fault::new("unknown", format!("instruments.{n}.address"), text));
+        }
+    }
+}
+
+impl Instrument {
+    /// Where it is called: this machine, or the household's own network. `None` for anything farther and for a name, which
+    /// somebody else would look up.
+    pub fn socket(&self) -> Option<SocketAddr> {
+        let at: SocketAddr = self.address.trim().parse().ok()?;
+        let home = match at.ip() {
+            IpAddr::V4(a) => a.is_loopback() || a.is_private() || a.is_link_local(),
+            IpAddr::V6(a) => a.is_loopback() || a.is_unique_local() || a.is_unicast_link_local(),
+        };
+        (home && at.port() > 0).then_some(at)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_this_machine_and_the_home_network_are_called() {
+        let at = |address: &str| Instrument { kind: InstrumentKind::Scale, address: address.into() }.socket();
+        for home in ["127.0.0.1:8761", "192.168.1.20:80", "10.0.0.7:1", "[::1]:9", "169.254.3.4:5000"] {
+            assert!(at(home).is_some(), "{home}");
+        }
+        for far in [
+            "",
+            "scale.example:80",
+            "localhost:8761",
+            "8.8.8.8:53",
+            "127.0.0.1",
+            "127.0.0.1:0",
+            "127.0.0.1:99999",
+            "[2001:db8::1]:80",
+            "0.0.0.0:80",
+            "169.254.3.4",
+            "http://127.0.0.1:8761",
+            "[::ffff:8.8.8.8]:80",
+        ] {
+            assert!(at(far).is_none(), "{far}");
         }
     }
 }
