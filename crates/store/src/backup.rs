@@ -16,8 +16,11 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 
+use crate::file::{beside, plain};
+use crate::file_lock::real_path;
 use crate::open::look_over;
-use crate::{Store, StoreError};
+use crate::rescue::write_copy;
+use crate::{Store, StoreError, private};
 
 /// What a backup says of itself.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -35,12 +38,6 @@ pub struct Backup {
 /// The most that a kitchen's file may unpack to, in bytes: what claims to be more is no kitchen.
 const UNPACKS_TO: u64 = 8 << 30;
 
-fn beside(path: &Path, end: &str) -> PathBuf {
-    let mut name = path.as_os_str().to_owned();
-    name.push(end);
-    name.into()
-}
-
 fn unwritable(path: &Path) -> impl Fn(io::Error) -> StoreError {
     move |e| StoreError::Unwritable(path.into(), e.to_string())
 }
@@ -54,44 +51,55 @@ impl Drop for Passing {
     }
 }
 
-/// Backs a kitchen's file up into another, while it is open and written to. What is there under that name is replaced
-/// once the new one is whole.
+/// Backs a kitchen's file up into another, while another program serves it. What is there under that name is replaced
+/// once the new one is whole. In the program that serves it, [`Store::back_up`] is the way.
 ///
 /// # Errors
 /// A file that is not ours, is damaged or newer than this program; a place that cannot be written.
 pub fn back_up(data: &Path, into: &Path, now: Timestamp) -> Result<Backup, StoreError> {
-    let whole = std::path::absolute(data).map_err(unwritable(data))?;
-    let name = whole
-        .to_str()
-        .ok_or_else(|| StoreError::Unwritable(data.into(), "its name is not plain text".into()))?;
+    let whole = real_path(data).map_err(unwritable(data))?;
     // SQLite would make an empty one where there is none.
-    File::open(&whole).map_err(unwritable(data))?;
+    std::fs::metadata(&whole).map_err(unwritable(data))?;
+    let name = plain(&whole)?;
     look_over(name, data)?;
-    let copy = Passing(beside(into, ".copy"));
-    let _ = std::fs::remove_file(&copy.0);
-    let place = copy
-        .0
-        .to_str()
-        .ok_or_else(|| StoreError::Unwritable(into.into(), "its name is not plain text".into()))?;
     let fails = |e: &dyn std::fmt::Display| StoreError::Unwritable(into.into(), e.to_string());
     let mut c = SqliteConnection::establish(name).map_err(|e| fails(&e))?;
     c.batch_execute("PRAGMA busy_timeout = 4000;").map_err(|e| fails(&e))?;
-    // A copy of one moment, whatever is written meanwhile.
-    sql_query("VACUUM INTO ?").bind::<sql_types::Text, _>(place).execute(&mut c).map_err(|e| fails(&e))?;
-    drop(c);
+    let copy = Passing(beside(into, ".copy"));
+    write_copy(&mut c, &copy.0)?;
+    packed_copy(&copy.0, into, now)
+}
+
+/// Packs a copy of a kitchen into a backup.
+fn packed_copy(copy: &Path, into: &Path, now: Timestamp) -> Result<Backup, StoreError> {
     let mut backup =
         Backup { made_at: now, program: env!("CARGO_PKG_VERSION").into(), bytes: 0, sha256: String::new() };
     let mut sum = backup.sum_begun();
-    let file = File::open(&copy.0).map_err(unwritable(into))?;
+    let file = File::open(copy).map_err(unwritable(into))?;
     backup.bytes = passed(file, &mut io::sink(), &mut sum, u64::MAX).map_err(unwritable(into))?;
     backup.sha256 = hex(&sum.finalize());
     let part = Passing(beside(into, ".part"));
-    packed(&copy.0, &part.0, &backup).map_err(unwritable(into))?;
+    packed(copy, &part.0, &backup).map_err(unwritable(into))?;
     std::fs::rename(&part.0, into).map_err(unwritable(into))?;
     Ok(backup)
 }
 
+/// What a backup says of itself, without unpacking it; `None` where it is none.
+pub(crate) fn header(file: &Path) -> Option<Backup> {
+    let mut gz = GzDecoder::new(BufReader::new(File::open(file).ok()?));
+    gz.read(&mut []).ok()?;
+    serde_json::from_slice(gz.header()?.comment()?).ok()
+}
+
 impl Backup {
+    /// Says of itself what is so of some content: its length and its check sum.
+    pub fn seal(&mut self, content: &[u8]) {
+        let mut sum = self.sum_begun();
+        sum.update(content);
+        self.bytes = content.len() as u64;
+        self.sha256 = hex(&sum.finalize());
+    }
+
     fn sum_begun(&self) -> Sha256 {
         let mut sum = Sha256::new();
         sum.update(format!("{} {}\n", self.made_at, self.program));
@@ -122,7 +130,8 @@ pub(crate) fn hex(bytes: &[u8]) -> String {
 
 fn packed(from: &Path, into: &Path, backup: &Backup) -> io::Result<()> {
     let says = serde_json::to_string(backup)?;
-    let file = BufWriter::new(File::create(into)?);
+    let _ = std::fs::remove_file(into);
+    let file = BufWriter::new(private::create(into)?);
     let mut out: GzEncoder<BufWriter<File>> =
         GzBuilder::new().filename("kitchen.sqlite").comment(says).write(file, Compression::default());
     io::copy(&mut File::open(from)?, &mut out)?;
@@ -140,7 +149,8 @@ fn unpacked(file: &Path, into: &Path) -> Result<Backup, StoreError> {
     let begun = gz.read(&mut []).map(|_| ());
     let says = gz.header().and_then(|h| h.comment()).and_then(|c| serde_json::from_slice::<Backup>(c).ok());
     let backup = says.filter(|_| begun.is_ok()).ok_or_else(|| bad("it is no backup of Cerealis".into()))?;
-    let mut out = BufWriter::new(File::create(into).map_err(unwritable(into))?);
+    let _ = std::fs::remove_file(into);
+    let mut out = BufWriter::new(private::create(into).map_err(unwritable(into))?);
     let mut sum = backup.sum_begun();
     let most = backup.bytes.min(UNPACKS_TO);
     let bytes =
@@ -150,6 +160,8 @@ fn unpacked(file: &Path, into: &Path) -> Result<Backup, StoreError> {
         return Err(bad("its check sum is another: something of it was changed or lost".into()));
     }
     let name = into.to_str().ok_or_else(|| bad("its name is not plain text".into()))?;
+    crate::plain_tables::check(name)
+        .map_err(|odd| bad(format!("it holds something else than the tables of a kitchen: {odd}")))?;
     look_over(name, file).map_err(|e| match e {
         StoreError::NewerFile(_) => bad("it was made by a newer Cerealis: update the program first".into()),
         StoreError::NotOurs(_) => bad("it holds no kitchen of Cerealis".into()),
@@ -177,7 +189,7 @@ pub fn restore(file: &Path, data: &Path, now: Timestamp) -> Result<Option<PathBu
     let part = Passing(beside(data, ".restored"));
     unpacked(file, &part.0)?;
     let mut kept = None;
-    if data.exists() {
+    if std::fs::metadata(data).is_ok_and(|m| m.len() > 0) {
         let aside = beside(data, &format!(".before-{}", now.strftime("%Y%m%dT%H%M%SZ")));
         for end in ["", "-wal", "-shm"] {
             let from = beside(data, end);
@@ -195,8 +207,9 @@ pub fn restore(file: &Path, data: &Path, now: Timestamp) -> Result<Option<PathBu
     Ok(kept)
 }
 
-/// What a restore into an open kitchen brings: all but devices and settings. A table comes after those that it hangs on.
-const TABLES: [&str; 10] = [
+/// What a restore into an open kitchen brings: everything but who is let in and what is known of
+/// the file itself. A table comes after those that it hangs on.
+pub(crate) const TABLES: [&str; 11] = [
     "formulas",
     "versions",
     "kitchens",
@@ -204,12 +217,23 @@ const TABLES: [&str; 10] = [
     "doughs",
     "bakes",
     "bake_events",
+    "photos",
     "day_plans",
     "set_aside",
     "bin",
 ];
 
 impl Store {
+    /// Backs the kitchen up as it is open here. What is there under that name is replaced once the new one is whole.
+    ///
+    /// # Errors
+    /// A place that cannot be written.
+    pub fn back_up(&self, into: &Path) -> Result<Backup, StoreError> {
+        let copy = Passing(beside(into, ".copy"));
+        self.copy_into(&copy.0)?;
+        packed_copy(&copy.0, into, self.clock.now())
+    }
+
     /// Takes over what a backup holds, in one piece.
     ///
     /// # Errors
@@ -219,10 +243,8 @@ impl Store {
         unpacked(file, &part.0)?;
         // Opened once, it has the tables of this program.
         drop(Store::open(&part.0)?);
-        let name = part
-            .0
-            .to_str()
-            .ok_or_else(|| StoreError::BadBackup(file.into(), "its name is not plain text".into()))?;
+        let name = plain(&part.0)?;
+        self.stands()?;
         let c = &mut *self.writing()?;
         sql_query("ATTACH ? AS backup").bind::<sql_types::Text, _>(name).execute(c)?;
         let taken = c.immediate_transaction(|c| {
@@ -239,6 +261,28 @@ impl Store {
         for end in ["-wal", "-shm"] {
             let _ = std::fs::remove_file(beside(&part.0, end));
         }
-        taken
+        taken?;
+        self.stands()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeSet;
+
+    use super::*;
+    use crate::open::table_names;
+
+    /// Who is let in, and what is known of the file itself.
+    const STAYS: [&str; 4] = ["devices", "sessions", "settings", "__diesel_schema_migrations"];
+
+    #[test]
+    fn each_table_is_brought_by_a_restore_or_stays_on_purpose() {
+        let dir = tempfile::tempdir().unwrap();
+        let data = dir.path().join("kitchen.sqlite");
+        Store::open(&data).unwrap();
+        let there: BTreeSet<String> = table_names(data.to_str().unwrap()).into_iter().collect();
+        let listed: BTreeSet<String> = TABLES.iter().chain(&STAYS).map(|t| (*t).to_owned()).collect();
+        assert_eq!(there, listed);
     }
 }

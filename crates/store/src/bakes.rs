@@ -2,7 +2,9 @@
 
 use cerealis_core::bake::{BakeState, Event, EventKey, Outcome, Start, What, on_its_plan, replay};
 use cerealis_core::plan::{DayPlan, PlannedStep};
+use diesel::dsl::sql;
 use diesel::prelude::*;
+use diesel::sql_types::Binary;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -33,10 +35,23 @@ pub struct StoredBake {
     pub start: Start,
     /// What happened since, in order of arrival.
     pub events: Vec<Event>,
+    /// What happened and does not read; it is kept.
+    pub unread: Vec<UnreadEvent>,
     /// When it was begun.
     pub begun_at: Timestamp,
     /// When it was over, where it is.
     pub ended_at: Option<Timestamp>,
+}
+
+/// Something that happened to a bake and does not read.
+#[derive(Clone, Debug, PartialEq)]
+pub struct UnreadEvent {
+    /// Its number.
+    pub seq: i64,
+    /// Whether it is of a kind that a newer program knows; else it is damaged.
+    pub newer: bool,
+    /// What is wrong with it.
+    pub why: String,
 }
 
 impl StoredBake {
@@ -48,20 +63,38 @@ impl StoredBake {
 
 type Row = (i32, Option<i32>, String, i32, String, Option<String>);
 
-fn events_of(c: &mut SqliteConnection, id: i32) -> Result<Vec<Event>, StoreError> {
+/// How many bakes are looked through for what is damaged.
+const LATEST: i64 = 30;
+
+/// What happened to a bake, and what of that does not read: the rest of the bake is still one.
+fn events_of(c: &mut SqliteConnection, id: i32) -> Result<(Vec<Event>, Vec<UnreadEvent>), StoreError> {
     let of = bake_events::table.filter(bake_events::bake_id.eq(id)).order(bake_events::seq);
-    let bodies: Vec<String> = of.select(bake_events::body).load(c)?;
-    // An event of a kind that this program does not know is passed over: the rest of the bake is still one.
-    Ok(bodies.iter().filter_map(|body| serde_json::from_str(body).ok()).collect())
+    let rows: Vec<(i64, Vec<u8>)> =
+        of.select((bake_events::seq, sql::<Binary>("CAST(body AS BLOB)"))).load(c)?;
+    let (mut events, mut unread) = (Vec::with_capacity(rows.len()), Vec::new());
+    for (seq, body) in rows {
+        match serde_json::from_slice(&body) {
+            Ok(event) => events.push(event),
+            Err(e) => {
+                let why = e.to_string();
+                // An event whose word nobody here knows, and that reads otherwise.
+                let newer = why.starts_with("unknown variant");
+                unread.push(UnreadEvent { seq, newer, why });
+            }
+        }
+    }
+    Ok((events, unread))
 }
 
 fn read(c: &mut SqliteConnection, row: Row) -> Result<StoredBake, StoreError> {
     let (id, formula, body, schema, begun_at, ended_at) = row;
+    let (events, unread) = events_of(c, id)?;
     Ok(StoredBake {
         id: BakeId(id),
         formula: formula.map(FormulaId),
         start: documents::read(Kind::Bake, schema, &body)?,
-        events: events_of(c, id)?,
+        events,
+        unread,
         begun_at: documents::time(&begun_at)?,
         ended_at: ended_at.as_deref().map(documents::time).transpose()?,
     })
@@ -95,7 +128,8 @@ pub(crate) fn begin(
     let id: i32 = diesel::insert_into(bakes::table).values(row).returning(bakes::id).get_result(c)?;
     let id = BakeId(id);
     let (start, ended_at) = (start.clone(), None);
-    let mut bake = StoredBake { id, formula, start, events: Vec::new(), begun_at, ended_at };
+    let mut bake =
+        StoredBake { id, formula, start, events: Vec::new(), unread: Vec::new(), begun_at, ended_at };
     add(c, &mut bake, events, &now.to_string())?;
     Ok(id)
 }
@@ -181,7 +215,7 @@ impl Store {
         events: &[Event],
     ) -> Result<BakeId, StoreError> {
         let now = self.clock.now();
-        self.writing()?.immediate_transaction(|c| begin(c, formula, start, events, now))
+        self.write(|c| begin(c, formula, start, events, now))
     }
 
     /// Adds to what happened to a bake. An event whose key is there already is there once; the bake as it is then, and how
@@ -191,7 +225,7 @@ impl Store {
     /// [`StoreError::NotFound`] when there is no such bake.
     pub fn add_events(&self, id: BakeId, events: &[Event]) -> Result<(StoredBake, usize), StoreError> {
         let now = self.now();
-        self.writing()?.immediate_transaction(|c| add_to(c, id, events, &now))
+        self.write(|c| add_to(c, id, events, &now))
     }
 
     /// A bake.
@@ -273,6 +307,26 @@ impl Store {
         let open = bakes::table.filter(bakes::ended_at.is_null()).select(bakes::formula_id);
         let ids: Vec<Option<i32>> = open.load(&mut *self.reading()?)?;
         Ok(ids.into_iter().flatten().map(FormulaId).collect())
+    }
+
+    /// What happened to bakes and is damaged, by the name of its bake: of those that go on, and of the last that are over; an
+    /// older one tells it on its own page. What is of a newer kind is kept and no damage.
+    pub(crate) fn damaged_events(&self) -> Result<Vec<DamagedRecord>, StoreError> {
+        let c = &mut *self.reading()?;
+        let latest = bakes::table.order((bakes::ended_at.is_null().desc(), bakes::id.desc()));
+        let bakes: Vec<(i32, String)> = latest.select((bakes::id, bakes::name)).limit(LATEST).load(c)?;
+        let mut damaged = Vec::new();
+        for (id, name) in bakes {
+            for e in events_of(c, id)?.1.into_iter().filter(|e| !e.newer) {
+                damaged.push(DamagedRecord {
+                    kind: Kind::BakeEvent,
+                    id: i32::try_from(e.seq).unwrap_or(i32::MAX),
+                    name: format!("A press at {name}"),
+                    why: e.why,
+                });
+            }
+        }
+        Ok(damaged)
     }
 
     /// Bakes that go on and do not read.

@@ -84,7 +84,7 @@ impl Store {
             InBin::Formula(id) => return self.restore_formula(id),
             InBin::Own(id) => id,
         };
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let row: Option<(String, i32)> =
                 bin::table.find(id).select((bin::body, bin::schema)).first(c).optional()?;
             let (body, schema) = row.ok_or(StoreError::NotFound)?;
@@ -97,7 +97,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Refused`] when the cupboard cannot take it.
     pub fn restore_own(&self, own: OwnIngredient) -> Result<(), StoreError> {
-        self.writing()?.immediate_transaction(|c| bring_back(c, own, &self.now()))
+        self.write(|c| bring_back(c, own, &self.now()))
     }
 
     /// Deletes for good what has been in the bin for longer than that can be taken back; how much it was.
@@ -106,7 +106,7 @@ impl Store {
     /// What the database reports.
     pub fn empty_bin(&self) -> Result<usize, StoreError> {
         let before = (self.clock.now() - KEPT).to_string();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let over = formulas::table.filter(formulas::deleted_at.lt(&before)).select(formulas::id);
             let gone: Vec<i32> = over.load(c)?;
             diesel::delete(versions::table.filter(versions::formula_id.eq_any(&gone))).execute(c)?;

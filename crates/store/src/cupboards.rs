@@ -133,7 +133,7 @@ impl Store {
         over: Option<Revision>,
         change: impl FnOnce(&mut Cupboard) -> Result<T, StoreError>,
     ) -> Result<T, StoreError> {
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let StoredCupboard { revision, mut cupboard, .. } = read(c)?;
             Revision::after(over, Some(revision.0))?;
             let done = change(&mut cupboard)?;
@@ -150,7 +150,7 @@ impl Store {
     /// [`StoreError::InUse`] while a formula or a bake that goes on uses it; [`StoreError::NotFound`] when
     /// there is none of this key.
     pub fn remove_own(&self, key: &str) -> Result<Removed, StoreError> {
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let StoredCupboard { mut cupboard, .. } = read(c)?;
             let at = cupboard.own.iter().position(|o| o.key == key).ok_or(StoreError::NotFound)?;
             let by = users(c, key)?;
@@ -175,6 +175,6 @@ impl Store {
     /// # Errors
     /// [`StoreError::Refused`] when the cupboard cannot take the ingredients.
     pub fn bring_in(&self, new: Vec<Formula>, own: &[OwnIngredient]) -> Result<Vec<FormulaId>, StoreError> {
-        self.writing()?.immediate_transaction(|c| bring_in(c, new, own, &self.now()))
+        self.write(|c| bring_in(c, new, own, &self.now()))
     }
 }

@@ -44,7 +44,7 @@ impl Store {
         plan: &DayPlan,
     ) -> Result<(Revision, Vec<BakeId>), StoreError> {
         let now = self.clock.now();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let revision = one_row::write::<DayPlanRow, DayPlan>(c, over, plan, &now.to_string())?;
             Ok((revision, bakes::replan(c, plan, revision, now)?))
         })

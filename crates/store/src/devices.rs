@@ -114,7 +114,7 @@ impl Store {
             devices::seen_at.eq(&now),
         );
         let id = diesel::insert_into(devices::table).values(row).returning(devices::id);
-        Ok(DeviceId(id.get_result(&mut *self.writing()?)?))
+        self.write(|c| Ok(DeviceId(id.get_result(c)?)))
     }
 
     /// Notes that a device was there, once a minute at most.
@@ -125,10 +125,11 @@ impl Store {
         if self.clock.now().duration_since(device.seen_at).as_secs() < 60 {
             return Ok(());
         }
-        diesel::update(devices::table.find(device.id.0))
-            .set(devices::seen_at.eq(self.now()))
-            .execute(&mut *self.writing()?)?;
-        Ok(())
+        let seen = diesel::update(devices::table.find(device.id.0)).set(devices::seen_at.eq(self.now()));
+        self.write(|c| {
+            seen.execute(c)?;
+            Ok(())
+        })
     }
 
     /// Gives a device another role.
@@ -136,9 +137,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when it was removed.
     pub fn set_role(&self, id: DeviceId, role: Role) -> Result<(), StoreError> {
-        let changed = diesel::update(devices::table.find(id.0))
-            .set(devices::role.eq(role.key()))
-            .execute(&mut *self.writing()?)?;
+        let change = diesel::update(devices::table.find(id.0)).set(devices::role.eq(role.key()));
+        let changed = self.write(|c| Ok(change.execute(c)?))?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
@@ -147,8 +147,10 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn remove_device(&self, id: DeviceId) -> Result<(), StoreError> {
-        diesel::delete(devices::table.find(id.0)).execute(&mut *self.writing()?)?;
-        Ok(())
+        self.write(|c| {
+            diesel::delete(devices::table.find(id.0)).execute(c)?;
+            Ok(())
+        })
     }
 
     /// Removes all devices, but for one that stays.
@@ -157,7 +159,7 @@ impl Store {
     /// What the database reports.
     pub fn remove_devices(&self, but: Option<DeviceId>) -> Result<usize, StoreError> {
         let stays = but.map_or(-1, |id| id.0);
-        Ok(diesel::delete(devices::table.filter(devices::id.ne(stays))).execute(&mut *self.writing()?)?)
+        self.write(|c| Ok(diesel::delete(devices::table.filter(devices::id.ne(stays))).execute(c)?))
     }
 
     /// Keeps a session under its key, in the place of another where that has been rotated.
@@ -171,8 +173,10 @@ impl Store {
             sessions::body.eq(&session.body),
             sessions::ends_at.eq(session.ends_at.to_string()),
         );
-        diesel::replace_into(sessions::table).values(row).execute(&mut *self.writing()?)?;
-        Ok(())
+        self.write(|c| {
+            diesel::replace_into(sessions::table).values(row).execute(c)?;
+            Ok(())
+        })
     }
 
     /// The session of a key, where there is one that has not ended.
@@ -193,7 +197,9 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn end_session(&self, key: &str) -> Result<(), StoreError> {
-        diesel::delete(sessions::table.find(hash(key))).execute(&mut *self.writing()?)?;
-        Ok(())
+        self.write(|c| {
+            diesel::delete(sessions::table.find(hash(key))).execute(c)?;
+            Ok(())
+        })
     }
 }

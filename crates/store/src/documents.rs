@@ -7,6 +7,7 @@ use diesel::prelude::*;
 use diesel::sql_types::Binary;
 use diesel::sqlite::SqliteConnection;
 use jiff::Timestamp;
+use schemars::JsonSchema;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -14,7 +15,7 @@ use serde_json::Value;
 use crate::schema::{
     bake_events, bakes, cupboards, day_plans, doughs, formulas, kitchens, set_aside, versions,
 };
-use crate::{FormulaId, Store, StoreError};
+use crate::{FormulaId, Store, StoreError, riders};
 
 /// Brings a document of one schema up to the next.
 type Upgrade = fn(Kind, &mut Value);
@@ -94,6 +95,14 @@ pub(crate) fn time(text: &str) -> Result<Timestamp, StoreError> {
     text.parse().map_err(|e: jiff::Error| StoreError::Damaged(e.to_string()))
 }
 
+/// Writes a document over the one that was there: what of that this program does not know stays.
+pub(crate) fn write_over<T: Serialize + DeserializeOwned + JsonSchema>(
+    document: &T,
+    there: &str,
+) -> Result<String, StoreError> {
+    Ok(riders::write_over(document, there)?)
+}
+
 /// Writes a document.
 pub(crate) fn write(document: &impl Serialize) -> Result<String, StoreError> {
     Ok(serde_json::to_string(document)?)
@@ -116,6 +125,8 @@ pub enum Kind {
     Dough,
     /// A bake.
     Bake,
+    /// Something that happened to a bake.
+    BakeEvent,
     /// A record that was moved out of the way.
     SetAside,
 }
@@ -131,6 +142,7 @@ impl Kind {
             Kind::DayPlan => "day-plan",
             Kind::Dough => "dough",
             Kind::Bake => "bake",
+            Kind::BakeEvent => "bake-event",
             Kind::SetAside => "set-aside",
         }
     }
@@ -138,7 +150,7 @@ impl Kind {
     /// The kind of this key.
     pub fn from_key(key: &str) -> Option<Kind> {
         use Kind::*;
-        [Formula, Version, Kitchen, Cupboard, DayPlan, Dough, Bake, SetAside]
+        [Formula, Version, Kitchen, Cupboard, DayPlan, Dough, Bake, BakeEvent, SetAside]
             .into_iter()
             .find(|k| k.key() == key)
     }
@@ -153,6 +165,7 @@ impl Kind {
             Kind::DayPlan => "Day plan",
             Kind::Dough => "Rising dough",
             Kind::Bake => "Bake",
+            Kind::BakeEvent => "Press at the bench",
             Kind::SetAside => "Set aside",
         }
     }
@@ -201,6 +214,7 @@ pub(crate) fn raw(c: &mut SqliteConnection, kind: Kind, id: i32) -> Result<Vec<u
         Kind::DayPlan => day_plans::table.find(id).select(body()).first(c).optional()?,
         Kind::Dough => doughs::table.find(id).select(body()).first(c).optional()?,
         Kind::Bake => bakes::table.find(id).select(body()).first(c).optional()?,
+        Kind::BakeEvent => bake_events::table.find(i64::from(id)).select(body()).first(c).optional()?,
         Kind::SetAside => set_aside::table.find(id).select(set_aside::body).first(c).optional()?,
     };
     found.ok_or(StoreError::NotFound)
@@ -241,6 +255,7 @@ impl Store {
         all.extend(self.day_plan()?.damaged);
         all.extend(self.damaged_doughs()?);
         all.extend(self.damaged_bakes()?);
+        all.extend(self.damaged_events()?);
         let c = &mut *self.reading()?;
         let kept: Vec<(i32, String)> = set_aside::table.select((set_aside::id, set_aside::name)).load(c)?;
         let why = "It did not read, and was saved over.";
@@ -275,7 +290,7 @@ impl Store {
         if !damaged.iter().any(|d| (d.kind, d.id) == (kind, id)) {
             return Err(StoreError::NotFound);
         }
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             match kind {
                 Kind::Formula => {
                     // Its versions may still read: they stay, and it can be brought back from them.
@@ -293,6 +308,7 @@ impl Store {
                     diesel::delete(of).execute(c)?;
                     diesel::delete(bakes::table.find(id)).execute(c)?
                 }
+                Kind::BakeEvent => diesel::delete(bake_events::table.find(i64::from(id))).execute(c)?,
                 Kind::SetAside => diesel::delete(set_aside::table.find(id)).execute(c)?,
             };
             Ok(())

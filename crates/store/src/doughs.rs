@@ -24,7 +24,7 @@ impl Store {
             return Ok(());
         }
         let now = self.clock.now();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let home = kitchens::read(c)?.kitchen;
             let catalogue = cupboards::read(c)?.cupboard;
             let catalogue = cerealis_core::pantry::Catalogue::bundled().with(&catalogue.own);

@@ -4,6 +4,8 @@ use std::path::PathBuf;
 
 use cerealis_core::fault::Faults;
 
+use crate::finding::Finding;
+
 /// What can go wrong with the file.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
@@ -24,7 +26,7 @@ pub enum StoreError {
     )]
     BrokenFile(PathBuf, String),
     /// A backup that cannot be restored; why.
-    #[error("{0} cannot be restored: {1}. The kitchen is left as it was.")]
+    #[error("{0} cannot be restored: {1}. Nothing was changed.")]
     BadBackup(PathBuf, String),
     /// What is asked for is not there.
     #[error("That is not in the kitchen any more.")]
@@ -39,7 +41,7 @@ pub enum StoreError {
     #[error("It is used by {0}. Take it out of there first.")]
     InUse(String),
     /// A stored document does not read; why.
-    #[error("This record does not read: {0}. It is listed under Formulas, to be downloaded or deleted.")]
+    #[error("This record cannot be read: {0}. Download or delete it under Formulas.")]
     Damaged(String),
     /// The disk is full.
     #[error("The disk is full. Make room, then try again.")]
@@ -49,6 +51,9 @@ pub enum StoreError {
         "The kitchen's file cannot be written: it, or its folder, is set to be read only. Allow writing, then try again."
     )]
     ReadOnly,
+    /// The watch found something that would lose what is saved.
+    #[error("{}", .0.says)]
+    Unsafe(Finding),
     /// Another program holds the file.
     #[error("Another program holds the kitchen's file just now. Try again in a moment.")]
     Busy,

@@ -205,7 +205,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn create_formula(&self, formula: &Formula) -> Result<FormulaId, StoreError> {
-        self.writing()?.immediate_transaction(|c| create(c, formula, &self.now()))
+        self.write(|c| create(c, formula, &self.now()))
     }
 
     /// Saves a formula over the revision that was read, keeps that state as a version with its
@@ -221,11 +221,13 @@ impl Store {
         formula: &Formula,
         reason: &str,
     ) -> Result<Revision, StoreError> {
-        let (body, now) = (documents::write(formula)?, self.now());
-        self.writing()?.immediate_transaction(|c| {
+        let now = self.now();
+        self.write(|c| {
             let row = || formulas::table.find(id.0).filter(formulas::deleted_at.is_null());
             let there: Option<i32> = row().select(formulas::revision).first(c).optional()?;
             let next = Revision::after(Some(over), there)?;
+            let before = String::from_utf8_lossy(&documents::raw(c, Kind::Formula, id.0)?).into_owned();
+            let body = documents::write_over(formula, &before)?;
             diesel::update(row())
                 .set((
                     formulas::body.eq(&body),
@@ -256,9 +258,8 @@ impl Store {
     }
 
     fn set_deleted(&self, id: FormulaId, at: Option<String>) -> Result<(), StoreError> {
-        let changed = diesel::update(formulas::table.find(id.0))
-            .set(formulas::deleted_at.eq(at))
-            .execute(&mut *self.writing()?)?;
+        let change = diesel::update(formulas::table.find(id.0)).set(formulas::deleted_at.eq(at));
+        let changed = self.write(|c| Ok(change.execute(c)?))?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 
@@ -267,9 +268,9 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none.
     pub fn archive_formula(&self, id: FormulaId, away: bool) -> Result<(), StoreError> {
-        let changed = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
-            .set(formulas::archived_at.eq(away.then(|| self.now())))
-            .execute(&mut *self.writing()?)?;
+        let change = diesel::update(formulas::table.find(id.0).filter(formulas::deleted_at.is_null()))
+            .set(formulas::archived_at.eq(away.then(|| self.now())));
+        let changed = self.write(|c| Ok(change.execute(c)?))?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NotFound) }
     }
 

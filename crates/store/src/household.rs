@@ -3,9 +3,11 @@
 use cerealis_core::formats::{FormulaFile, HouseholdFile, household_file};
 use cerealis_core::formula::Formula;
 use cerealis_core::pantry::Catalogue;
+use diesel::connection::SimpleConnection;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 
+use crate::backup::TABLES;
 use crate::demo::demo_bakes;
 use crate::schema::{formulas, kitchens};
 use crate::settings::{self, Setting};
@@ -56,13 +58,30 @@ impl Store {
         Ok(formulas + kitchens == 0 && cupboards::read(c)?.revision == Revision(0))
     }
 
+    /// Takes everything out of a demo kitchen, so that it can be made afresh. Any other kitchen stays as it is.
+    ///
+    /// # Errors
+    /// What the database reports.
+    pub fn clear_demo(&self) -> Result<(), StoreError> {
+        self.write(|c| {
+            if is_demo(c)? {
+                for table in
+                    TABLES.iter().rev().chain(&["sessions", "devices", "settings", "sqlite_sequence"])
+                {
+                    c.batch_execute(&format!("DELETE FROM {table};"))?;
+                }
+            }
+            Ok(())
+        })
+    }
+
     /// Fills an empty kitchen with the demo household and marks it as a demo, in one piece.
     ///
     /// # Errors
     /// What the database reports.
     pub fn fill_with_demo(&self) -> Result<(), StoreError> {
         let now = self.now();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             settings::put(c, Setting::Demo, &now)?;
             let kitchen = demo_kitchen();
             kitchen_rows::write(c, None, &kitchen, &now)?;
@@ -101,7 +120,7 @@ impl Store {
     pub fn take_household(&self, file: HouseholdFile, wanted: Wanted) -> Result<Taken, StoreError> {
         let now = self.now();
         let here: Vec<Formula> = self.formulas()?.into_iter().map(|f| f.formula).collect();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let HouseholdFile { formulas: at_hand, put_away, cupboard, kitchen, .. } = file;
             let (mut taken, mut ids) = (Taken::default(), Vec::new());
             for (mut all, away) in [(at_hand, false), (put_away, true)] {

@@ -33,16 +33,18 @@ impl Store {
     pub fn look_after(&self) -> Result<LookedAfter, StoreError> {
         let emptied = self.empty_bin()?;
         let now = self.now();
-        let c = &mut *self.writing()?;
-        let ended = diesel::delete(sessions::table.filter(sessions::ends_at.lt(now))).execute(c)?;
-        // A device that is signed in by nothing any more has to come again, as another.
         let hour_ago = (self.clock.now() - SignedDuration::from_hours(1)).to_string();
-        let signed_in = sessions::table.select(sessions::device_id);
-        let gone =
-            devices::table.filter(devices::id.ne_all(signed_in)).filter(devices::added_at.lt(hour_ago));
-        diesel::delete(gone).execute(c)?;
+        let ended = self.write(|c| {
+            let ended = diesel::delete(sessions::table.filter(sessions::ends_at.lt(now))).execute(c)?;
+            // A device that is signed in by nothing any more has to come again, as another.
+            let signed_in = sessions::table.select(sessions::device_id);
+            let gone =
+                devices::table.filter(devices::id.ne_all(signed_in)).filter(devices::added_at.lt(hour_ago));
+            diesel::delete(gone).execute(c)?;
+            Ok(ended)
+        })?;
         // Readers are not waited for: what they still need stays in the log of writes.
-        c.batch_execute("PRAGMA optimize; PRAGMA wal_checkpoint(PASSIVE);")?;
+        self.writing()?.batch_execute("PRAGMA optimize; PRAGMA wal_checkpoint(PASSIVE);")?;
         let words: Vec<Word> = sql_query("PRAGMA integrity_check(1)").load(&mut *self.reading()?)?;
         let wrong = words.into_iter().map(|w| w.integrity_check).find(|w| w != "ok");
         Ok(LookedAfter { wrong, emptied, ended })

@@ -56,7 +56,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Conflict`] when it has been saved since.
     pub fn save_kitchen(&self, over: Option<Revision>, kitchen: &Kitchen) -> Result<Revision, StoreError> {
-        self.writing()?.immediate_transaction(|c| write(c, over, kitchen, &self.now()))
+        self.write(|c| write(c, over, kitchen, &self.now()))
     }
 
     /// A kitchen that was never saved takes this time zone; whether it did.
@@ -64,7 +64,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn begin_in_zone(&self, zone: &str) -> Result<bool, StoreError> {
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let now = read(c)?;
             if now.revision > Revision(0) || now.damaged.is_some() {
                 return Ok(false);
@@ -79,7 +79,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn learn_friction(&self, mixer: &str, reading: FrictionReading) -> Result<(), StoreError> {
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let mut now = read(c)?;
             if now.damaged.is_none() {
                 now.kitchen.learn_friction(mixer, reading);

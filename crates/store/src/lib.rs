@@ -17,17 +17,26 @@ mod devices;
 mod documents;
 mod doughs;
 mod error;
+mod file;
+mod file_lock;
+mod finding;
 mod formulas;
 mod household;
 mod keeping;
 mod kitchens;
+mod mend;
 mod nightly;
 mod one_row;
 mod open;
 mod photos;
+mod plain_tables;
+mod private;
+mod rescue;
+mod riders;
 mod schema;
 mod settings;
 mod versions;
+mod watch;
 
 use std::ops::{Deref, DerefMut};
 use std::sync::Arc;
@@ -38,7 +47,7 @@ use diesel::r2d2::{ConnectionManager, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;
 
 pub use backup::{Backup, back_up, check_backup, restore};
-pub use bakes::{BakeId, StoredBake};
+pub use bakes::{BakeId, StoredBake, UnreadEvent};
 pub use bin::{Deleted, InBin, KEPT};
 pub use clock::Clock;
 pub use cupboards::{Removed, StoredCupboard};
@@ -47,13 +56,19 @@ pub use demo::{demo_cupboard, demo_formulas, demo_kitchen};
 pub use devices::{Device, DeviceId, Role, Session};
 pub use documents::{DamagedRecord, Kind, Revision};
 pub use error::StoreError;
+pub use file_lock::FileLock;
+pub use finding::{Finding, FindingKind};
 pub use formulas::{FormulaId, FormulaMark, StoredFormula};
 pub use household::{Taken, Wanted};
 pub use keeping::LookedAfter;
 pub use kitchens::StoredKitchen;
 pub use nightly::{Backups, Kept, Room, kept};
+pub use private::{create as create_private, create_folder};
 pub use settings::Setting;
 pub use versions::StoredVersion;
+pub use watch::LEAST_ROOM;
+
+use file::KitchenFile;
 
 type Connections = Pool<ConnectionManager<SqliteConnection>>;
 type Connection = PooledConnection<ConnectionManager<SqliteConnection>>;
@@ -64,8 +79,7 @@ type Connection = PooledConnection<ConnectionManager<SqliteConnection>>;
 /// that waits for the disk or for another program then never keeps a page from being read.
 #[derive(Clone)]
 pub struct Store {
-    readers: Connections,
-    writer: Connections,
+    file: Arc<KitchenFile>,
     writes: Arc<Writes>,
     /// What time it is; what is saved is stamped by it.
     pub clock: Clock,
@@ -83,12 +97,33 @@ impl Store {
     }
 
     fn reading(&self) -> Result<Connection, StoreError> {
-        Ok(self.readers.get()?)
+        Ok(self.file.open().readers.get()?)
     }
 
+    /// The connection that writes, for what is no transaction.
     fn writing(&self) -> Result<Writing, StoreError> {
-        let connection = self.writer.get()?;
+        let connection = self.file.open().writer.get()?;
         Ok(Writing { connection, began: Instant::now(), writes: self.writes.clone() })
+    }
+
+    /// Writes in one piece. What it returns is on the disk, in the file that has the kitchen's name: a kill loses nothing
+    /// of it.
+    ///
+    /// # Errors
+    /// What the work reports; [`StoreError::Unsafe`] where the file has lost its name and cannot be put back.
+    fn write<T>(
+        &self,
+        work: impl FnOnce(&mut SqliteConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        self.stands()?;
+        let done = self.writing()?.immediate_transaction(work);
+        if let Err(StoreError::Full) = done {
+            let says = "The disk of the kitchen's file is full. What was sent last is not saved. Make room, then save again.";
+            self.file.findings.note(FindingKind::DiskFull, false, says.into());
+        }
+        let done = done?;
+        self.stands()?;
+        Ok(done)
     }
 
     /// How often something was written since it was opened: what was read at the same count is as it was.

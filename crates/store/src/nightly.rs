@@ -9,8 +9,8 @@ use jiff::fmt::strtime;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
-use crate::backup::{Backup, back_up, check_backup};
-use crate::{Store, StoreError};
+use crate::backup::{Backup, check_backup, header};
+use crate::{Store, StoreError, private};
 
 /// Of how many days the last backup is kept.
 const DAYS: usize = 7;
@@ -46,7 +46,7 @@ pub struct Room {
 /// A backup in the folder.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Kept {
-    /// When it was made, to the second.
+    /// When it was made, as it says of itself; by its name where it does not.
     pub at: Timestamp,
     /// The file.
     pub file: PathBuf,
@@ -103,15 +103,34 @@ impl Backups {
             Ok(entries) => {
                 for entry in entries {
                     let entry = entry.map_err(unreadable)?;
-                    let at = entry.file_name().to_str().and_then(moment_of);
-                    if let (Some(at), Ok(meta)) = (at, entry.metadata()) {
-                        all.push(Kept { at, file: entry.path(), bytes: meta.len() });
+                    let named = entry.file_name().to_str().and_then(moment_of);
+                    if let (Some(named), Ok(meta)) = (named, entry.metadata()) {
+                        let file = entry.path();
+                        let at = header(&file).map_or(named, |says| says.made_at);
+                        all.push(Kept { at, file, bytes: meta.len() });
                     }
                 }
             }
         }
         all.sort_unstable_by_key(|k| std::cmp::Reverse(k.at));
         Ok(all)
+    }
+
+    /// When the last one was made, as far as that can be believed: what is dated after now was made by a clock that was
+    /// wrong, and keeps no other from being made.
+    ///
+    /// # Errors
+    /// A folder that cannot be read.
+    pub fn last(&self, now: Timestamp) -> Result<Option<Timestamp>, StoreError> {
+        Ok(self.all()?.into_iter().map(|k| k.at).find(|at| !is_ahead(*at, now)))
+    }
+
+    /// Those that are dated after now.
+    ///
+    /// # Errors
+    /// A folder that cannot be read.
+    pub fn ahead(&self, now: Timestamp) -> Result<Vec<Kept>, StoreError> {
+        Ok(self.all()?.into_iter().filter(|k| is_ahead(k.at, now)).collect())
     }
 
     /// One of them, by its name.
@@ -123,26 +142,29 @@ impl Backups {
         of_ours.filter(|f| f.is_file()).ok_or(StoreError::NotFound)
     }
 
-    /// Makes one now.
+    /// Makes one now, of a kitchen that is open here.
     ///
     /// # Errors
     /// What a backup reports; a folder that cannot be made.
-    pub fn make(&self, now: Timestamp) -> Result<Backup, StoreError> {
+    pub fn make(&self, store: &Store) -> Result<Backup, StoreError> {
+        let now = store.clock.now();
         let unwritable = |e: io::Error| StoreError::Unwritable(self.folder.clone(), e.to_string());
-        std::fs::create_dir_all(&self.folder).map_err(unwritable)?;
+        private::create_folder(&self.folder).map_err(unwritable)?;
         let file = |at: Timestamp| self.folder.join(format!("{BEGINS}{}{ENDS}", at.strftime(MOMENT)));
         // Two of one second stand beside each other: none is written over another.
         let free = (0..).map(|n| file(now + SignedDuration::from_secs(n))).find(|f| !f.exists());
-        back_up(&self.data, &free.unwrap_or_else(|| file(now)), now)
+        store.back_up(&free.unwrap_or_else(|| file(now)))
     }
 
     /// Makes one, and lets those go that are not kept any longer; how many went.
     ///
     /// # Errors
     /// What a backup reports. Nothing goes where none was made.
-    pub fn nightly(&self, zone: &TimeZone, now: Timestamp) -> Result<(Backup, usize), StoreError> {
-        let made = self.make(now)?;
-        let all = self.all()?;
+    pub fn nightly(&self, store: &Store, zone: &TimeZone) -> Result<(Backup, usize), StoreError> {
+        let made = self.make(store)?;
+        let now = store.clock.now();
+        // What is dated after now takes no other's place, and stays.
+        let all: Vec<Kept> = self.all()?.into_iter().filter(|k| !is_ahead(k.at, now)).collect();
         let stay = kept(&all.iter().map(|k| k.at).collect::<Vec<_>>(), zone);
         let gone = all.iter().filter(|k| !stay.contains(&k.at) && std::fs::remove_file(&k.file).is_ok());
         Ok((made, gone.count()))
@@ -173,10 +195,17 @@ impl Backups {
     /// What is wrong with the backup, before anything is touched.
     pub fn restore_open(&self, store: &Store, file: &Path) -> Result<Backup, StoreError> {
         check_backup(file)?;
-        let before = self.make(store.clock.now())?;
+        let before = self.make(store)?;
         store.take_over(file)?;
         Ok(before)
     }
+}
+
+/// A clock that is set on by a network may have been a little ahead before.
+const AHEAD: SignedDuration = SignedDuration::from_mins(5);
+
+fn is_ahead(at: Timestamp, now: Timestamp) -> bool {
+    at.duration_since(now) > AHEAD
 }
 
 fn moment_of(name: &str) -> Option<Timestamp> {

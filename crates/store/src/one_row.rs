@@ -3,6 +3,7 @@
 
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
+use schemars::JsonSchema;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
@@ -94,7 +95,7 @@ pub(crate) fn read<R: OneRow, T: DeserializeOwned>(c: &mut SqliteConnection) -> 
 ///
 /// # Errors
 /// [`StoreError::Conflict`] when it has been saved since.
-pub(crate) fn write<R: OneRow, T: Serialize + DeserializeOwned>(
+pub(crate) fn write<R: OneRow, T: Serialize + DeserializeOwned + JsonSchema>(
     c: &mut SqliteConnection,
     over: Option<Revision>,
     document: &T,
@@ -105,6 +106,11 @@ pub(crate) fn write<R: OneRow, T: Serialize + DeserializeOwned>(
     if damaged.is_some() {
         documents::keep_aside(c, R::KIND, 1, now)?;
     }
-    R::put(c, &documents::write(document)?, next.0)?;
+    let body = match documents::raw(c, R::KIND, 1) {
+        Ok(there) => documents::write_over(document, &String::from_utf8_lossy(&there))?,
+        Err(StoreError::NotFound) => documents::write(document)?,
+        Err(other) => return Err(other),
+    };
+    R::put(c, &body, next.0)?;
     Ok(next)
 }

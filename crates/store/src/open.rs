@@ -11,9 +11,11 @@ use diesel::sqlite::{Sqlite, SqliteConnection};
 use diesel::{Connection, QueryableByName, RunQueryDsl, sql_query};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 
-use crate::{Clock, Connections, Store, StoreError};
+use crate::file::{FileId, KitchenFile, Open, beside};
+use crate::file_lock::real_path;
+use crate::{Clock, Connections, Store, StoreError, private, rescue};
 
-const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+pub(crate) const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// `CRLS`, in the header of every file of ours; set by the first migration.
 const APPLICATION_ID: i32 = 1_129_466_963;
 /// How many connections read.
@@ -30,7 +32,7 @@ struct Settings {
 impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Settings {
     fn on_acquire(&self, connection: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
         let only = if self.writes { "" } else { "PRAGMA query_only = ON;" };
-        let settings = "PRAGMA busy_timeout = 4000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;";
+        let settings = "PRAGMA busy_timeout = 4000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA trusted_schema = OFF;";
         connection.batch_execute(&format!("{settings}{only}")).map_err(diesel::r2d2::Error::QueryError)
     }
 }
@@ -43,8 +45,13 @@ impl Store {
     pub fn open(path: &Path) -> Result<Store, StoreError> {
         let unwritable = |e: &dyn std::fmt::Display| StoreError::Unwritable(path.into(), e.to_string());
         // A whole path is never taken for one of SQLite's own names, such as `:memory:`.
-        let whole = std::path::absolute(path).map_err(|e| unwritable(&e))?;
+        let whole = real_path(path).map_err(|e| unwritable(&e))?;
         let name = whole.to_str().ok_or_else(|| unwritable(&"its name is not plain text"))?;
+        rescue::finish(&whole, Clock::system().now())?;
+        if !whole.exists() {
+            // For its owner alone, before SQLite makes it and its log for everybody.
+            drop(private::create(&whole).map_err(|e| unwritable(&e))?);
+        }
         if std::fs::metadata(&whole).is_ok_and(|m| m.len() > 0) {
             look_over(name, path)?;
         }
@@ -53,21 +60,45 @@ impl Store {
         Settings { writes: true }.on_acquire(&mut first).map_err(|e| unwritable(&e))?;
         first.run_pending_migrations(MIGRATIONS).map_err(|e| unwritable(&e))?;
         drop(first);
+        for end in ["", "-wal", "-shm"] {
+            private::close_to_others(&beside(&whole, end));
+        }
+        let open = connections(&whole)?;
         let store = Store {
-            readers: pool(name, READERS, false)?,
-            writer: pool(name, 1, true)?,
+            file: Arc::new(KitchenFile::new(whole, open)),
             writes: Arc::default(),
             clock: Clock::system(),
         };
         store.take_up_doughs()?;
+        store.look_at_place();
         Ok(store)
     }
+}
+
+/// Connections to a kitchen's file, and which file they hold.
+///
+/// # Errors
+/// What SQLite reports; a file that is gone before it is open.
+pub(crate) fn connections(path: &Path) -> Result<Open, StoreError> {
+    let unwritable = |e: &dyn std::fmt::Display| StoreError::Unwritable(path.into(), e.to_string());
+    let name = path.to_str().ok_or_else(|| unwritable(&"its name is not plain text"))?;
+    let (readers, writer) = (pool(name, READERS, false)?, pool(name, 1, true)?);
+    // The first question makes the log, and shared memory for it.
+    for pool in [&readers, &writer] {
+        sql_query("SELECT count(*) AS n FROM sqlite_master").get_result::<Number>(&mut *pool.get()?)?;
+    }
+    let id = |of: &Path| FileId::of(of).ok().flatten().ok_or_else(|| unwritable(&"it is gone again"));
+    let (main, log) = (id(path)?, id(&beside(path, "-wal"))?);
+    Ok(Open { readers, writer, main, log })
 }
 
 fn pool(name: &str, most: u32, writes: bool) -> Result<Connections, StoreError> {
     Ok(Pool::builder()
         .max_size(most)
         .min_idle(Some(1))
+        // A connection stays: the last one of a file that SQLite closes deletes the log.
+        .idle_timeout(None)
+        .max_lifetime(None)
         .connection_timeout(PATIENCE)
         .connection_customizer(Box::new(Settings { writes }))
         .build(ConnectionManager::new(name))?)
@@ -77,6 +108,19 @@ fn pool(name: &str, most: u32, writes: bool) -> Result<Connections, StoreError> 
 struct Number {
     #[diesel(sql_type = diesel::sql_types::Integer)]
     n: i32,
+}
+
+/// The tables of a file.
+#[cfg(test)]
+pub(crate) fn table_names(name: &str) -> Vec<String> {
+    #[derive(QueryableByName)]
+    struct Table {
+        #[diesel(sql_type = diesel::sql_types::Text)]
+        name: String,
+    }
+    let mut c = SqliteConnection::establish(name).unwrap();
+    let tables = "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'";
+    sql_query(tables).load::<Table>(&mut c).unwrap().into_iter().map(|t| t.name).collect()
 }
 
 #[derive(QueryableByName)]

@@ -27,7 +27,7 @@ impl Store {
         let name = hex(&Sha256::digest(bytes));
         let event = Event { key, at, device: device.to_owned(), what: What::Photo { photo: name.clone() } };
         let now = self.now();
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             let (bake, fresh) = bakes::add_to(c, id, &[event], &now)?;
             if fresh > 0 {
                 let row = (photos::name.eq(&name), photos::bytes.eq(bytes), photos::taken_in.eq(&now));

@@ -53,12 +53,13 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn set(&self, setting: Setting, value: Option<&str>) -> Result<(), StoreError> {
-        let c = &mut *self.writing()?;
-        match value {
-            Some(value) => put(c, setting, value)?,
-            None => diesel::delete(settings::table.find(setting.key())).execute(c)?,
-        };
-        Ok(())
+        self.write(|c| {
+            match value {
+                Some(value) => put(c, setting, value)?,
+                None => diesel::delete(settings::table.find(setting.key())).execute(c)?,
+            };
+            Ok(())
+        })
     }
 
     /// A setting; made by `make` in one piece where it is not there yet.
@@ -66,7 +67,7 @@ impl Store {
     /// # Errors
     /// What the database reports.
     pub fn setting_or(&self, setting: Setting, make: impl FnOnce() -> String) -> Result<String, StoreError> {
-        self.writing()?.immediate_transaction(|c| {
+        self.write(|c| {
             if let Some(there) = get(c, setting)? {
                 return Ok(there);
             }

@@ -8,7 +8,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use cerealis_core::formula::Formula;
 use cerealis_core::plan::DayPlan;
 use cerealis_core::words::Style;
-use cerealis_store::{Store, StoreError, back_up, check_backup, restore};
+use cerealis_store::{Backups, Store, StoreError, back_up, check_backup, restore};
 use diesel::connection::SimpleConnection;
 use diesel::{Connection, SqliteConnection};
 use jiff::Timestamp;
@@ -174,5 +174,76 @@ proptest! {
             Ok(_) => prop_assert_eq!(all(&Store::open(&restored).unwrap()), before),
             Err(e) => prop_assert!(matches!(e, StoreError::BadBackup(..)) && !restored.exists(), "{e}"),
         }
+    }
+}
+
+/// What a restore into an open kitchen brings is all of it, photos too.
+#[test]
+fn photos_come_back_into_an_open_kitchen() {
+    use cerealis_core::bake::EventKey;
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let store = demo(&data);
+    let bake = store.running_bakes().unwrap()[0].id;
+    let photo = b"\xff\xd8\xff\xe0 a crumb";
+    let (taken, _) = store.add_photo(bake, EventKey("p1".into()), now(), "Phone", photo).unwrap();
+    let name = taken.state().photos[0].photo.clone();
+    let backups = Backups::of(&data, None);
+    backups.make(&store).unwrap();
+    let file = backups.all().unwrap()[0].file.clone();
+    for other in ["an empty kitchen", "one of its own"] {
+        let place = dir.path().join(format!("{other}.sqlite"));
+        let open = Store::open(&place).unwrap();
+        if other.contains("own") {
+            open.fill_with_demo().unwrap();
+        }
+        Backups::of(&place, None).restore_open(&open, &file).unwrap();
+        assert_eq!(open.photo(&name).unwrap(), photo, "{other}");
+        assert_eq!(all(&open), all(&store));
+    }
+}
+
+/// A file of somebody else's making, packed as a backup: with a view that never ends, a trigger, another column, an index or
+/// a table too many, it is refused before anything of it is read.
+#[test]
+fn a_backup_that_was_made_to_do_harm_is_refused() {
+    let dir = tempfile::tempdir().unwrap();
+    let (data, file) = (dir.path().join("kitchen.sqlite"), dir.path().join("last.gz"));
+    drop(demo(&data));
+    let endless = "WITH RECURSIVE n(i) AS (VALUES(1) UNION ALL SELECT i + 1 FROM n) SELECT i FROM n";
+    for harm in [
+        format!("DROP TABLE bin; CREATE VIEW bin AS {endless};"),
+        format!("CREATE VIEW more AS {endless};"),
+        "CREATE TRIGGER t AFTER INSERT ON formulas BEGIN DELETE FROM formulas; END;".to_owned(),
+        "ALTER TABLE bakes ADD COLUMN more TEXT;".to_owned(),
+        "ALTER TABLE bakes ADD COLUMN more TEXT GENERATED ALWAYS AS (hex(randomblob(1000000000))) VIRTUAL;"
+            .to_owned(),
+        "CREATE INDEX i ON formulas (hex(body));".to_owned(),
+        "CREATE TABLE more (a TEXT);".to_owned(),
+        "DROP TABLE photos;".to_owned(),
+        format!(
+            "DROP TABLE __diesel_schema_migrations; CREATE VIEW __diesel_schema_migrations AS SELECT '2026' AS version, 'x' AS run_on FROM ({endless});"
+        ),
+    ] {
+        let crafted = dir.path().join("crafted.sqlite");
+        let _ = std::fs::remove_file(&crafted);
+        std::fs::copy(&data, &crafted).unwrap();
+        let mut c = SqliteConnection::establish(crafted.to_str().unwrap()).unwrap();
+        c.batch_execute("PRAGMA foreign_keys = OFF; PRAGMA journal_mode = DELETE;").unwrap();
+        c.batch_execute(&harm).unwrap();
+        drop(c);
+        let content = std::fs::read(&crafted).unwrap();
+        let mut backup = cerealis_store::Backup {
+            made_at: now(),
+            program: "0.1.0".into(),
+            bytes: content.len() as u64,
+            sha256: String::new(),
+        };
+        backup.seal(&content);
+        std::fs::write(&file, packed(&content, &serde_json::to_string(&backup).unwrap())).unwrap();
+        let Err(StoreError::BadBackup(_, why)) = check_backup(&file) else { panic!("it passed: {harm}") };
+        assert!(why.contains("something else than the tables"), "{why}");
+        let open = Store::open(&dir.path().join("open.sqlite")).unwrap();
+        assert!(Backups::of(&data, Some(dir.path().join("b"))).restore_open(&open, &file).is_err());
     }
 }

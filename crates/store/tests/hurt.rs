@@ -162,6 +162,79 @@ fn a_file_held_by_another_program_can_still_be_read() {
     store.create_formula(&Formula::beginning("Loaf", Style::Tin)).unwrap();
 }
 
+/// What happened at the bench and does not read is kept and told: of a newer kind, or damaged.
+#[test]
+fn an_event_that_does_not_read_is_kept_and_told() {
+    let (_dir, path) = filled();
+    let of = Store::open(&path).unwrap().running_bakes().unwrap()[0].clone();
+    let newer = r#"{"key":"n1","at":"2026-11-26T15:00:00Z","what":"sung-to","song":"low"}"#;
+    let odd = r#"{"key":"n2","at":"2026-11-26T15:00:00Z","what":"read","read":"smell","value":3}"#;
+    for (key, body) in [
+        ("n1", newer),
+        ("n2", odd),
+        ("d1", r#"{"key":"d1","at":"yesterday","what":"finished"}"#),
+        ("d2", "{"),
+    ] {
+        run(
+            &path,
+            &format!(
+                "INSERT INTO bake_events (bake_id, key, said_at, body) VALUES ({}, '{key}', '', '{body}');",
+                of.id
+            ),
+        );
+    }
+    run(
+        &path,
+        &format!(
+            "INSERT INTO bake_events (bake_id, key, said_at, body) VALUES ({}, 'd3', '', x'ff00');",
+            of.id
+        ),
+    );
+    let store = Store::open(&path).unwrap();
+    let read = store.bake(of.id).unwrap();
+    assert_eq!(read.events, of.events, "the rest of it is as it was");
+    let newer: Vec<bool> = read.unread.iter().map(|e| e.newer).collect();
+    assert_eq!(newer, [true, true, false, false, false]);
+    let damaged: Vec<_> =
+        store.damaged().unwrap().into_iter().filter(|d| d.kind == Kind::BakeEvent).collect();
+    assert_eq!(damaged.len(), 3);
+    assert!(damaged[0].name.contains(&of.start.formula.name), "{damaged:?}");
+    assert_eq!(store.raw_record(Kind::BakeEvent, damaged[1].id).unwrap(), b"{");
+    store.delete_damaged(Kind::BakeEvent, damaged[1].id).unwrap();
+    assert_eq!(store.bake(of.id).unwrap().unread.len(), 4);
+}
+
+/// The clock of the kitchen is set while the program runs: it is told, with how far.
+#[test]
+fn a_clock_that_jumps_is_found() {
+    let (_dir, path) = place();
+    let hours = std::sync::Arc::new(std::sync::atomic::AtomicI64::new(0));
+    let set = hours.clone();
+    let begun = jiff::Timestamp::now();
+    let ran = std::time::Instant::now();
+    let clock = cerealis_store::Clock::by(move || {
+        let shift = jiff::SignedDuration::from_hours(set.load(std::sync::atomic::Ordering::Relaxed));
+        begun + jiff::SignedDuration::try_from(ran.elapsed()).unwrap() + shift
+    });
+    let store = Store::open(&path).unwrap().by(clock);
+    store.look();
+    assert!(store.findings().is_empty(), "{:?}", store.findings());
+    for (to, says) in [(-3, "back by 3 hours"), (69, "forward by 3 days")] {
+        hours.store(to, std::sync::atomic::Ordering::Relaxed);
+        store.look();
+        let found = store.findings();
+        assert!(
+            found.len() == 1 && found[0].kind.key() == "clock-jumped" && found[0].says.contains(says),
+            "{found:?}"
+        );
+        assert!(!found[0].stops, "what is saved is kept all the same");
+        store.look();
+        assert_eq!(store.findings(), found, "it stands until it was read");
+    }
+    store.read_finding("clock-jumped");
+    assert!(store.findings().is_empty());
+}
+
 /// SQLite's own reports, made by it, each become what to do about it.
 #[test]
 fn a_full_disk_and_a_file_set_to_read_only_are_told_apart() {

@@ -39,7 +39,7 @@ fn a_year_of_nights_is_kept_in_seventeen_files_at_most() {
     std::fs::write(backups.folder.join("notes.txt"), "mine").unwrap();
     for night in 0..250 {
         hours.store(24 * night, Ordering::Relaxed);
-        backups.nightly(&TimeZone::UTC, store.clock.now()).unwrap();
+        backups.nightly(&store, &TimeZone::UTC).unwrap();
     }
     let all = backups.all().unwrap();
     assert!((13..=17).contains(&all.len()), "{}", all.len());
@@ -49,6 +49,36 @@ fn a_year_of_nights_is_kept_in_seventeen_files_at_most() {
     assert_eq!(std::fs::read_to_string(backups.folder.join("notes.txt")).unwrap(), "mine");
     assert_eq!(backups.room().unwrap().taken, all.iter().map(|k| k.bytes).sum::<u64>());
     assert!(backups.named("../kitchen.sqlite").is_err() && backups.named("notes.txt").is_err());
+}
+
+/// A backup that is dated in the future, by its name or by what it says of itself, keeps no other from being made.
+#[test]
+fn a_backup_of_the_future_stops_nothing() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let (store, hours) = at(&data);
+    store.create_formula(&Formula::beginning("Mill loaf", Style::Tin)).unwrap();
+    let backups = Backups::of(&data, None);
+    hours.store(24 * 400, Ordering::Relaxed);
+    backups.make(&store).unwrap();
+    hours.store(0, Ordering::Relaxed);
+    let now = store.clock.now();
+    assert_eq!(backups.last(now).unwrap(), None, "it is not believed");
+    assert_eq!(backups.ahead(now).unwrap().len(), 1, "and told");
+    for night in 0..30 {
+        hours.store(24 * night, Ordering::Relaxed);
+        backups.nightly(&store, &TimeZone::UTC).unwrap();
+        assert_eq!(
+            backups.last(store.clock.now()).unwrap(),
+            Some(store.clock.now()),
+            "the last one is that of today"
+        );
+    }
+    // What it says of itself goes before its name.
+    let last = backups.all().unwrap().into_iter().find(|k| k.at == store.clock.now()).unwrap().file;
+    std::fs::rename(&last, last.with_file_name("kitchen-20990101T000000Z.sqlite.gz")).unwrap();
+    assert_eq!(backups.last(store.clock.now()).unwrap(), Some(store.clock.now()));
+    assert_eq!(backups.ahead(store.clock.now()).unwrap().len(), 1);
 }
 
 proptest! {
@@ -80,7 +110,7 @@ fn a_backup_is_restored_into_an_open_kitchen() {
     store.fill_with_demo().unwrap();
     let before = format!("{:?}", store.formulas().unwrap());
     let backups = Backups::of(&data, None);
-    backups.make(store.clock.now()).unwrap();
+    backups.make(&store).unwrap();
     let file = backups.all().unwrap()[0].file.clone();
     let phone = store.add_device("Phone", Role::Baker).unwrap();
     let new = store.create_formula(&Formula::beginning("Afterwards", Style::Rye)).unwrap();
