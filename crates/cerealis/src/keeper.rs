@@ -16,6 +16,20 @@ const APART: SignedDuration = SignedDuration::from_hours(12);
 /// A machine that sleeps by night is backed up by day, once the last one is as old as this.
 const OLD: SignedDuration = SignedDuration::from_hours(26);
 
+/// How often the kitchen's file is looked at.
+const WATCHES: Duration = Duration::from_secs(1);
+
+/// Watches the kitchen's file for as long as the program runs; what is found is logged, and stands on every page.
+pub fn watch(store: Store) {
+    let looks = move || loop {
+        store.look();
+        std::thread::sleep(WATCHES);
+    };
+    if let Err(e) = std::thread::Builder::new().name("watch".into()).spawn(looks) {
+        log::error!("the kitchen's file is not watched: {e}");
+    }
+}
+
 /// Begins to keep a kitchen, for as long as the program runs.
 pub fn begin(store: Store, backups: Backups) {
     let keep = move || loop {
@@ -39,12 +53,15 @@ fn is_due(last: Option<Timestamp>, now: Timestamp, zone: &TimeZone) -> bool {
 fn look(store: &Store, backups: &Backups) -> Result<(), cerealis_store::StoreError> {
     let now = store.clock.now();
     let zone = store.kitchen()?.kitchen.zone().unwrap_or(TimeZone::UTC);
-    let last = backups.all()?.first().map(|k| k.at);
+    let last = backups.last(now)?;
+    for odd in backups.ahead(now)? {
+        log::warn!("{} is dated in the future: this machine's clock is wrong, or was", odd.file.display());
+    }
     // Nothing is there to be kept yet.
     if store.is_empty()? || !is_due(last, now, &zone) {
         return Ok(());
     }
-    let (made, gone) = backups.nightly(&zone, now)?;
+    let (made, gone) = backups.nightly(store, &zone)?;
     log::info!("backed up: {} bytes, {gone} older ones gone", made.bytes);
     let done = store.look_after()?;
     match done.wrong {

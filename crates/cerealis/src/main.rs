@@ -12,7 +12,7 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use cerealis_core::kitchen::Kitchen;
-use cerealis_store::{Backups, Clock, Setting, Store};
+use cerealis_store::{Backups, Clock, FileLock, Setting, Store};
 use cerealis_web::House;
 use cerealis_web::sharing::{self, Share};
 use clap::{Args, Parser, Subcommand};
@@ -211,7 +211,9 @@ fn restored(file: &Path, data: &Path) -> anyhow::Result<()> {
 
 fn health(port: u16) -> anyhow::Result<()> {
     let host = format!("127.0.0.1:{port}");
-    let mut stream = std::net::TcpStream::connect(&host)?;
+    let mut stream = std::net::TcpStream::connect(&host).map_err(|e| {
+        anyhow::anyhow!("No kitchen answers at http://{host}: {e}. Give its port with --port.")
+    })?;
     stream.set_read_timeout(Some(std::time::Duration::from_secs(5)))?;
     write!(stream, "GET /healthz HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n\r\n")?;
     let mut answer = String::new();
@@ -249,9 +251,8 @@ fn demo(given: Option<PathBuf>, serving: Serving, keep: bool) -> anyhow::Result<
                 data.display()
             );
         }
-        drop(store);
         if !keep {
-            place::remove_kitchen(&data)?;
+            store.clear_demo()?;
         }
     }
     let store = Store::open(&data)?;
@@ -264,7 +265,7 @@ fn demo(given: Option<PathBuf>, serving: Serving, keep: bool) -> anyhow::Result<
 }
 
 /// A place of the demo's own that no other program has open, and that holds a demo or nothing.
-fn free_demo_place() -> anyhow::Result<(PathBuf, place::Held)> {
+fn free_demo_place() -> anyhow::Result<(PathBuf, FileLock)> {
     for n in 1..=DEMOS {
         let name = if n == 1 { "demo.sqlite".to_owned() } else { format!("demo-{n}.sqlite") };
         let data = place::or_default(None, &name)?;
@@ -290,7 +291,7 @@ fn run(
     store: Store,
     listener: TcpListener,
     data: &Path,
-    held: place::Held,
+    held: FileLock,
     serving: Serving,
 ) -> anyhow::Result<()> {
     log::begin();
@@ -305,9 +306,11 @@ fn run(
     );
     let backups = Backups::of(data, serving.backups.clone());
     keeper::begin(store.clone(), backups.clone());
+    keeper::watch(store.clone());
     let house = House::new(store, serving.share(data), backups);
     let house = if serving.metrics { house.with_figures() } else { house };
     actix_web::rt::System::new().block_on(cerealis_web::serve(house, listener))?;
-    drop(held);
+    // The connections are not closed: the log of writes stays beside the file, and the next start reads it.
+    std::mem::forget(held);
     Ok(())
 }

@@ -11,7 +11,7 @@ use std::sync::{Arc, Barrier};
 use std::time::Duration;
 
 use running::phone::{LAPTOP, Phone, free_port, link_in};
-use running::{cerealis, running};
+use running::{cerealis, fields, running};
 
 /// One request; nothing where the program was killed before it was answered.
 fn ask(port: u16, method: &str, path: &str, body: &str) -> Option<String> {
@@ -47,39 +47,6 @@ struct Confirmed {
 struct Doors {
     here: u16,
     phone: Phone,
-}
-
-/// The fields of a page's form, as a browser would send them.
-fn fields(page: &str) -> Vec<(String, String)> {
-    let value = |tag: &str, name: &str| -> Option<String> {
-        Some(
-            tag.split(&format!(" {name}=\""))
-                .nth(1)?
-                .split('"')
-                .next()?
-                .replace("&#39;", "'")
-                .replace("&amp;", "&"),
-        )
-    };
-    let mut all = Vec::new();
-    for part in page.split("<input").skip(1) {
-        let tag = part.split('>').next().unwrap_or_default();
-        let ticked =
-            !tag.contains("type=\"checkbox\"") && !tag.contains("type=\"radio\"") || tag.contains(" checked");
-        if let Some(name) = value(tag, "name").filter(|_| ticked) {
-            all.push((name, value(tag, "value").unwrap_or_else(|| "on".into())));
-        }
-    }
-    for part in page.split("<select").skip(1) {
-        let (tag, rest) = part.split_once('>').unwrap_or_default();
-        let inside = rest.split("</select").next().unwrap_or_default();
-        let chosen =
-            inside.split("<option").find(|o| o.split('>').next().is_some_and(|t| t.contains(" selected")));
-        if let (Some(name), Some(option)) = (value(tag, "name"), chosen) {
-            all.push((name, value(option, "value").unwrap_or_default()));
-        }
-    }
-    all
 }
 
 /// A page's form sent back with some of its fields otherwise.

@@ -10,6 +10,7 @@ use std::path::PathBuf;
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
+use cerealis_web::routes::{Registered, Who};
 use running::phone::{LAPTOP, Phone, free_port, link_in};
 use running::{Running, cerealis, running};
 use tempfile::TempDir;
@@ -317,7 +318,7 @@ fn a_neighbour_who_listens_reads_nothing() {
 
 /// What a helper may: to each address and method what is let through, and everything else is refused. Every route of the
 /// program stands here.
-const HELPERS: [(&str, &str); 24] = [
+const HELPERS: [(&str, &str); 25] = [
     ("GET", "/"),
     ("GET", "/bakes"),
     ("GET", "/bakes/{id}"),
@@ -342,27 +343,12 @@ const HELPERS: [(&str, &str); 24] = [
     ("GET", "/trust"),
     ("GET", "/trust/authority.crt"),
     ("GET", "/words"),
+    ("GET", "/watch"),
 ];
 /// Pages that say the same to everybody.
 const FOR_ALL: [&str; 5] = ["/sure", "/static/{path:.*}", "/manifest.webmanifest", "/worker.js", "/offline"];
 /// What is asked at this machine alone.
 const HERE: [&str; 2] = ["/healthz", "/metrics"];
-
-/// The routes of the program, as they stand in its source.
-fn routes() -> Vec<(String, String)> {
-    let source = include_str!("../../web/src/lib.rs");
-    let source: String = source.split_whitespace().collect();
-    let mut all = Vec::new();
-    for part in source.split("at(\"").skip(1) {
-        let (path, rest) = part.split_once("\")").unwrap();
-        let rest = rest.split(".service(").next().unwrap();
-        for (word, method) in [(".route(get()", "GET"), (".route(web::post()", "POST")] {
-            all.extend(rest.matches(word).map(|_| (method.to_owned(), path.to_owned())));
-        }
-    }
-    assert!(all.len() > 60, "{}", all.len());
-    all
-}
 
 #[test]
 fn every_route_with_every_role() {
@@ -371,7 +357,10 @@ fn every_route_with_every_role() {
     let mut nobody = house.phone(3);
     let open =
         ["/sign-in", "/trust", "/trust/authority.crt", "/manifest.webmanifest", "/worker.js", "/offline"];
-    for (method, path) in routes() {
+    let addresses = cerealis_web::addresses();
+    assert!(addresses.registered().len() > 80);
+    for Registered { method, pattern: path, who } in addresses.registered().iter().cloned() {
+        let method = method.to_string();
         // What ends a visit ends it for the rest of the walk.
         if path == "/sign-out" {
             continue;
@@ -388,6 +377,7 @@ fn every_route_with_every_role() {
         let helps = HELPERS.contains(&(method.as_str(), path.as_str())) || FOR_ALL.contains(&path.as_str());
         let is_open =
             open.contains(&path.as_str()) || path.starts_with("/pair/") || path.starts_with("/static/");
+        assert_eq!(who == Who::Anyone, is_open, "{path}");
         let unknown = nobody.ask(&method, &at, "").status;
         match (is_open, method.as_str()) {
             (true, _) => assert!(
@@ -406,6 +396,9 @@ fn every_route_with_every_role() {
             assert_eq!(helped, 404, "{method} {path}");
         } else {
             assert_eq!(helped != 403, helps, "{method} {path}: {helped} for a helper");
+            // By another method it is told so, and which there are.
+            let other = helper.ask("PUT", &at, "");
+            assert!(other.status == 405 && other.header("allow").is_some(), "{path}: {}", other.status);
         }
         let baked = baker.ask(&method, &at, "").status;
         assert!(![401, 403].contains(&baked), "{method} {path}: {baked} for a baker");
@@ -467,4 +460,57 @@ fn a_lost_laptop_costs_a_day_at_most() {
         let mut phone = Phone { cookie: old.cookie, ..again.phone(n as u8 + 1) };
         assert!(phone.get("/formulas").text.contains("Before the night"), "phone {n}");
     }
+}
+
+/// What is told as it happens ends at once for a device that is removed, that goes out, or whose passphrase is another.
+#[test]
+fn who_is_signed_out_hears_nothing_more() {
+    let house = House::open();
+    for how in 0..3 {
+        let mut phone = house.let_in(10 + how, "baker");
+        let mut listens = phone.listen("/live");
+        assert!(listens.hears("hello", Duration::from_secs(5)), "it listens");
+        let list = house.here("GET", "/sharing", "");
+        let id = list.split("remove:").nth(1).unwrap().split('"').next().unwrap().to_owned();
+        match how {
+            0 => drop(house.here("POST", "/sharing", &format!("op=remove:{id}"))),
+            1 => drop(phone.ask("POST", "/sign-out", "")),
+            _ => drop(house.here("POST", "/sharing", "op=passphrase&passphrase=another+ladder+for+crumbs")),
+        }
+        assert!(listens.ends_within(Duration::from_secs(2)), "{how}: it goes on");
+    }
+}
+
+/// One device with very many streams keeps neither the others nor itself from the pages.
+#[test]
+fn a_device_that_listens_without_end_shuts_nobody_out() {
+    let house = House::open();
+    let helper = house.let_in(20, "helper");
+    let mut baker = house.let_in(21, "baker");
+    let mut streams: Vec<_> = (0..300).filter_map(|_| helper.try_listen("/live")).collect();
+    assert_eq!(baker.get("/formulas").status, 200);
+    assert!(house.here("GET", "/formulas", "").starts_with("HTTP/1.1 200"));
+    let open =
+        streams.iter_mut().filter_map(|s| (!s.ends_within(Duration::from_millis(5))).then_some(())).count();
+    assert!(open <= 14, "{open} of them are kept open");
+}
+
+/// A flood of strangers at the passphrase keeps neither who was here before from signing in, nor who has a link.
+#[test]
+fn a_flood_of_strangers_keeps_nobody_of_the_household_out() {
+    let house = House::open();
+    let mut was_here = house.let_in(30, "baker");
+    assert_eq!(was_here.ask("POST", "/sign-out", "").status, 303);
+    let link = house.link("helper");
+    let flood: Vec<u16> = (100..190)
+        .map(|n| house.phone(n).ask("POST", "/sign-in", "name=X&passphrase=no&to=/").status)
+        .collect();
+    assert!(flood.contains(&429), "strangers are held up: {flood:?}");
+    assert_eq!(house.phone(200).sign_in(PASSPHRASE).status, 429, "any stranger is");
+    assert_eq!(was_here.sign_in(PASSPHRASE).status, 303, "who was here before is not");
+    assert_eq!(house.phone(201).ask("POST", &link, "name=Phone").status, 303, "nor who has a link");
+    // A name that somebody gave himself is none.
+    let mut forged = house.phone(202);
+    forged.known = Some(format!("__Host-cerealis-known={}", "0".repeat(88)));
+    assert_eq!(forged.sign_in(PASSPHRASE).status, 429);
 }

@@ -7,6 +7,7 @@ use askama::Template;
 use cerealis_store::{Backups, Store, StoreError, check_backup};
 use jiff::{SignedDuration, Timestamp};
 
+use crate::arrival;
 use crate::error::{PageError, blocking, html_as};
 use crate::household::Household;
 use crate::posted::Posted;
@@ -52,7 +53,7 @@ fn size(bytes: u64) -> String {
 /// What the store and the folder report.
 pub fn warning(store: &Store, backups: &Backups) -> Result<String, StoreError> {
     let now = store.clock.now();
-    let last = backups.all()?.first().map(|k| k.at);
+    let last = backups.last(now)?;
     let since = match last {
         Some(at) => Some(at),
         // A kitchen that is new has none yet.
@@ -62,10 +63,16 @@ pub fn warning(store: &Store, backups: &Backups) -> Result<String, StoreError> {
             saved.min()
         }
     };
+    if let Some(odd) = backups.ahead(now)?.first() {
+        let name = odd.file.file_name().map_or(String::new(), |n| n.to_string_lossy().into_owned());
+        return Ok(format!(
+            "The backup {name} is dated in the future. This machine's clock is wrong, or was. Set the clock; delete that file if it is wrong."
+        ));
+    }
     Ok(match since.map(|at| now.duration_since(at)) {
         Some(age) if age > TOO_OLD => match last {
-            Some(_) => format!("The last backup is {} days old.", age.as_hours() / 24),
-            None => "There is no backup of this kitchen.".to_owned(),
+            Some(_) => format!("The last backup is {} days old. Make one now.", age.as_hours() / 24),
+            None => "There is no backup of this kitchen. Make one now.".to_owned(),
         },
         _ => String::new(),
     })
@@ -115,7 +122,7 @@ pub async fn post(
     let op = posted.0.value("op").to_owned();
     let (status, page) = blocking(move || {
         let done = match op.split_once(':').unwrap_or((op.as_str(), "")) {
-            ("now", _) => backups.make(store.clock.now()).map(|_| "Backed up.".to_owned()),
+            ("now", _) => backups.make(&store).map(|_| "Backed up.".to_owned()),
             ("check", name) => backups.named(name).and_then(|file| {
                 let made = check_backup(&file)?;
                 Ok(format!("It is whole: made by Cerealis {}, {} unpacked.", made.program, size(made.bytes)))
@@ -148,20 +155,26 @@ fn said(
     }
 }
 
+/// The largest backup that a page takes, in bytes: a kitchen of years with its photos.
+const BACKUP_MAX: u64 = 4 << 30;
+
 /// Restores a backup that is kept elsewhere.
 pub async fn bring(
     _baker: Baker,
     store: web::Data<Store>,
     backups: web::Data<Backups>,
-    body: web::Bytes,
+    body: web::Payload,
 ) -> Result<HttpResponse, PageError> {
+    let file = backups.folder.join(format!("brought-{}.part", store.clock.now().as_nanosecond()));
+    let folder = backups.folder.clone();
+    blocking(move || {
+        cerealis_store::create_folder(&folder)
+            .map_err(|e| StoreError::Unwritable(folder.clone(), e.to_string()).into())
+    })
+    .await?;
+    let received = arrival::into_file(body, file, BACKUP_MAX).await?;
     let (status, page) = blocking(move || {
-        let file = backups.folder.join(format!("brought-{}.part", store.clock.now().as_nanosecond()));
-        let unwritable = |e: std::io::Error| StoreError::Unwritable(file.clone(), e.to_string());
-        std::fs::create_dir_all(&backups.folder).map_err(unwritable)?;
-        std::fs::write(&file, &body).map_err(unwritable)?;
-        let done = backups.restore_open(&store, &file).map(|_| RESTORED.to_owned());
-        let _ = std::fs::remove_file(&file);
+        let done = backups.restore_open(&store, received.path()).map(|_| RESTORED.to_owned());
         let named = |e| match e {
             StoreError::BadBackup(_, why) => StoreError::BadBackup("The file".into(), why),
             other => other,
@@ -170,6 +183,31 @@ pub async fn bring(
     })
     .await?;
     html_as(status, &page)
+}
+
+/// A backup made at this moment, of what is in memory too, to be kept elsewhere.
+pub async fn now(_baker: Baker, store: web::Data<Store>) -> Result<HttpResponse, PageError> {
+    let made_at = store.clock.now();
+    let bytes = blocking(move || {
+        // Not beside the kitchen: its disk may be what is wrong.
+        let file = std::env::temp_dir().join(format!(
+            "cerealis-{}-{}.sqlite.gz",
+            std::process::id(),
+            store.clock.now().as_nanosecond()
+        ));
+        let made = store.back_up(&file).and_then(|_| {
+            std::fs::read(&file).map_err(|e| StoreError::Unwritable(file.clone(), e.to_string()))
+        });
+        let _ = std::fs::remove_file(&file);
+        Ok(made?)
+    })
+    .await?;
+    let named = format!("attachment; filename=\"kitchen-{}.sqlite.gz\"", made_at.strftime("%Y%m%dT%H%M%SZ"));
+    let mut response = HttpResponse::Ok().content_type("application/gzip").body(bytes);
+    if let Ok(named) = HeaderValue::from_str(&named) {
+        response.headers_mut().insert(header::CONTENT_DISPOSITION, named);
+    }
+    Ok(response)
 }
 
 /// One as a file, to be kept elsewhere.

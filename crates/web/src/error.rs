@@ -20,7 +20,12 @@ pub enum PageError {
     NotFound,
     /// The address is there, and takes something else.
     #[error("This address does not take that. Go back to the page and use its buttons.")]
-    NotSo,
+    NotSo(String),
+    /// A handler panicked.
+    #[error(
+        "That did not work: the program has a fault here. Nothing was saved; what you typed is kept. Change it, then try again."
+    )]
+    Fault,
     /// The kitchen's file.
     #[error(transparent)]
     Store(#[from] StoreError),
@@ -47,8 +52,10 @@ pub enum PageError {
     /// The address asks for something that does not read.
     #[error("The address does not read: {0}.")]
     BadQuery(String),
-    /// The work was broken off.
-    #[error("The work was broken off. Try again.")]
+    /// Work on another thread panicked.
+    #[error(
+        "That did not work: the program has a fault here. Nothing was saved; what you typed is kept. Change it, then try again."
+    )]
     BrokenOff(#[from] actix_web::error::BlockingError),
 }
 
@@ -57,15 +64,16 @@ impl PageError {
     fn passes(&self) -> bool {
         matches!(
             self,
-            PageError::Store(StoreError::Busy | StoreError::Full | StoreError::ReadOnly)
-                | PageError::BrokenOff(_)
-                | PageError::Slow
+            PageError::Store(
+                StoreError::Busy | StoreError::Full | StoreError::ReadOnly | StoreError::Unsafe(_)
+            ) | PageError::Slow
         )
     }
 
     fn title(&self) -> &'static str {
         match self.status_code() {
             StatusCode::NOT_FOUND => "Not here",
+            StatusCode::UNPROCESSABLE_ENTITY => "Cannot be read",
             StatusCode::CONFLICT => "Changed elsewhere",
             StatusCode::FORBIDDEN => "Not for helpers",
             StatusCode::GONE => "Not good any more",
@@ -88,13 +96,15 @@ impl ResponseError for PageError {
     fn status_code(&self) -> StatusCode {
         match self {
             PageError::NotFound | PageError::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
-            PageError::NotSo => StatusCode::METHOD_NOT_ALLOWED,
+            PageError::NotSo(_) => StatusCode::METHOD_NOT_ALLOWED,
             PageError::ForTheBaker => StatusCode::FORBIDDEN,
             PageError::UsedLink => StatusCode::GONE,
             PageError::Store(StoreError::Conflict | StoreError::InUse(_)) => StatusCode::CONFLICT,
-            PageError::Store(StoreError::Refused(_)) => StatusCode::UNPROCESSABLE_ENTITY,
+            PageError::Store(StoreError::Refused(_) | StoreError::Damaged(_)) => {
+                StatusCode::UNPROCESSABLE_ENTITY
+            }
             PageError::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
-            PageError::Store(StoreError::Busy | StoreError::ReadOnly) | PageError::BrokenOff(_) => {
+            PageError::Store(StoreError::Busy | StoreError::ReadOnly | StoreError::Unsafe(_)) => {
                 StatusCode::SERVICE_UNAVAILABLE
             }
             PageError::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
@@ -110,6 +120,11 @@ impl ResponseError for PageError {
             log::error!("a page failed: {self:?}");
         }
         let mut response = page(status, self.title(), &self.to_string());
+        if let PageError::NotSo(allowed) = self
+            && let Ok(allowed) = header::HeaderValue::from_str(allowed)
+        {
+            response.headers_mut().insert(header::ALLOW, allowed);
+        }
         let failed = Failed { title: self.title(), message: self.to_string(), passes: self.passes() };
         response.extensions_mut().insert(failed);
         response
@@ -144,6 +159,9 @@ pub async fn keep_typed(
         let Some(form) = typed else { return Ok(response) };
         kept_page(status, asked.path(), &failed, &form)
     };
+    if let Some(allowed) = response.headers().get(header::ALLOW) {
+        answer.headers_mut().insert(header::ALLOW, allowed.clone());
+    }
     if failed.passes {
         answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from_static("5"));
     }

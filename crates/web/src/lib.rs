@@ -1,5 +1,6 @@
 //! The pages of Cerealis: Actix Web handlers by what they serve, Askama templates, SVG pictures.
 
+mod arrival;
 pub mod asks;
 mod assets;
 mod backups;
@@ -19,6 +20,7 @@ mod installed;
 mod instruments;
 mod kitchen;
 mod last_read;
+mod listeners;
 mod live;
 mod measures;
 mod mix;
@@ -27,6 +29,7 @@ mod oven;
 pub mod picture;
 mod posted;
 mod rise;
+pub mod routes;
 mod security;
 mod seen;
 mod shape;
@@ -36,6 +39,7 @@ mod sure;
 mod today;
 mod versions;
 pub mod view;
+mod watching;
 mod words;
 
 use std::net::{Ipv4Addr, TcpListener};
@@ -46,12 +50,13 @@ use actix_session::config::PersistentSession;
 use actix_web::cookie::time::Duration as CookieDuration;
 use actix_web::cookie::{Key, SameSite};
 use actix_web::dev::ServerHandle;
-use actix_web::{App, HttpResponse, HttpServer, guard, middleware, web};
+use actix_web::{App, HttpServer, middleware, web};
 use cerealis_store::{Backups, Setting, Store};
 use rustls::ServerConfig;
 
 use crate::error::PageError;
 use crate::posted::up_to;
+use crate::routes::{Routes, Who};
 use crate::seen::Figures;
 use crate::sharing::{Door, Doors, Sessions, Share};
 
@@ -61,9 +66,6 @@ const BODY_MAX: usize = 128 * 1024;
 /// The largest body that brings something in: the text, which a form writes at up to thrice its
 /// length, and the rows under review.
 const BRING_MAX: usize = 4 * cerealis_core::formats::TEXT_MAX;
-
-/// The largest backup that a page takes.
-const BACKUP_MAX: usize = 64 * 1024 * 1024;
 
 /// Binds the address that pages are served on: this machine only.
 ///
@@ -110,9 +112,11 @@ pub async fn serve(house: House, listener: TcpListener) -> std::io::Result<()> {
     let server = HttpServer::new(move || {
         let house = here.clone();
         App::new()
+            .wrap(middleware::from_fn(watching::tell))
             .wrap(middleware::from_fn(notation::say))
             .wrap(middleware::Compress::default())
             .wrap(middleware::from_fn(error::keep_typed))
+            .wrap(middleware::from_fn(arrival::in_time))
             .wrap(middleware::from_fn(security::guard))
             .wrap(middleware::from_fn(seen::asked))
             .configure(move |config| routes(config, &house, Door::Here))
@@ -157,6 +161,7 @@ fn shared(
     let (house, key) = (house.clone(), key.clone());
     let mut server = HttpServer::new(move || {
         let (house, key) = (house.clone(), key.clone());
+        let signs = key.clone();
         let lasts = PersistentSession::default().session_ttl(SIGNED_IN);
         let sessions = SessionMiddleware::builder(Sessions(house.store.clone()), key)
             // A name that a browser takes from this place alone, by TLS alone.
@@ -165,12 +170,15 @@ fn shared(
             .session_lifecycle(lasts)
             .build();
         App::new()
+            .app_data(web::Data::new(sharing::Signs(signs.clone())))
             .wrap(middleware::from_fn(sharing::drawn_for))
+            .wrap(middleware::from_fn(watching::tell))
             .wrap(middleware::from_fn(notation::say))
             .wrap(middleware::Compress::default())
             .wrap(middleware::from_fn(error::keep_typed))
             .wrap(middleware::from_fn(sharing::let_in))
             .wrap(sessions)
+            .wrap(middleware::from_fn(arrival::in_time))
             .wrap(middleware::from_fn(security::guard))
             .wrap(middleware::from_fn(seen::asked))
             .configure(move |config| {
@@ -207,12 +215,7 @@ struct Known {
 /// All routes behind a door; separate from [`serve`] so that tests can drive them without a socket.
 pub fn routes(config: &mut web::ServiceConfig, house: &House, door: Door) {
     let House { store, known, doors, backups, figures } = house.clone();
-    // Every address has its own methods; another one is told so, and HEAD is a GET without its body.
-    let at = |path: &str| web::resource(path).default_service(web::to(not_so));
-    let get = || web::route().guard(guard::Any(guard::Get()).or(guard::Head()));
     let (payload, most) = up_to(BODY_MAX);
-    let (bring_payload, bring_most) = up_to(BRING_MAX);
-    let (day_payload, day_most) = up_to(BRING_MAX);
     config
         .app_data(web::Data::new(store))
         .app_data(web::Data::new(door))
@@ -231,112 +234,173 @@ pub fn routes(config: &mut web::ServiceConfig, house: &House, door: Door) {
         .app_data(web::QueryConfig::default().error_handler(|e, _| PageError::BadQuery(e.to_string()).into()))
         .app_data(
             web::JsonConfig::default().limit(4096).error_handler(|_, _| PageError::UnknownButton.into()),
-        )
-        .service(at("/").route(get().to(today::home)))
-        .service(at("/export").route(get().to(formulas::export_all)))
-        .service(at("/formulas").route(get().to(formulas::list)).route(web::post().to(formulas::create)))
-        .service(
-            at("/formulas/bring")
-                .app_data(bring_payload)
-                .app_data(bring_most)
-                .route(get().to(bring::show))
-                .route(web::post().to(bring::post)),
-        )
-        .service(at("/formulas/examples").route(web::post().to(formulas::first_run::load_examples)))
-        .service(at("/formulas/examples/remove").route(web::post().to(formulas::first_run::remove_examples)))
-        .service(at("/kitchen/first").route(web::post().to(formulas::first_run::answer)))
-        .service(
-            at("/formulas/{id}")
-                .route(get().to(formula_page::first_station))
-                .route(web::post().to(formula_page::save)),
-        )
-        .service(at("/formulas/{id}/preview").route(web::post().to(formula_page::preview)))
-        .service(at("/formulas/{id}/copy").route(web::post().to(formulas::copy)))
-        .service(at("/formulas/{id}/delete").route(web::post().to(formulas::delete)))
-        .service(at("/formulas/{id}/archive").route(web::post().to(formulas::archive)))
-        .service(at("/formulas/{id}/restore").route(web::post().to(formulas::restore)))
-        .service(at("/formulas/{id}/export/{format}").route(get().to(formulas::export)))
-        .service(
-            at("/formulas/{id}/dough").route(get().to(bake::begin_page)).route(web::post().to(bake::take_up)),
-        )
-        .service(at("/bakes").route(get().to(bake::list)).route(web::post().to(bake::begin)))
-        .service(at("/bakes/{id}").route(get().to(bake::show)).route(web::post().to(bake::press)))
-        .service(at("/bakes/{id}/part").route(get().to(bake::fresh)))
-        .service(
-            web::resource("/bakes/{id}/photos")
-                .app_data(web::PayloadConfig::new(bake::PHOTO_MAX))
-                .default_service(web::to(not_so))
-                .route(web::post().to(bake::add_photo)),
-        )
-        .service(at("/bakes/{id}/photos/{name}").route(get().to(bake::photo)))
-        .service(at("/bakes/{id}/rise").route(get().to(bake::rise)).route(web::post().to(bake::rise_post)))
-        .service(at("/live").route(get().to(live::events)))
-        .service(
-            at("/instruments").route(get().to(instruments::show)).route(web::post().to(instruments::press)),
-        )
-        .service(at("/instruments/test").route(web::post().to(instruments::test)))
-        .service(
-            at("/formulas/{id}/versions")
-                .route(get().to(versions::show))
-                .route(web::post().to(versions::go_back)),
-        )
-        .service(at("/formulas/{id}/sheet").route(get().to(formula_page::sheet)))
-        .service(at("/formulas/{id}/{station}").route(get().to(formula_page::station)))
-        .service(at("/damaged/{kind}/{id}").route(get().to(formulas::download_damaged)))
-        .service(at("/damaged/{kind}/{id}/delete").route(web::post().to(formulas::delete_damaged)))
-        .service(at("/cupboard").route(get().to(cupboard::show)))
-        .service(at("/cupboard/prices").route(web::post().to(cupboard::save_prices)))
-        .service(at("/cupboard/own/new").route(get().to(cupboard::new)))
-        .service(at("/cupboard/own").route(web::post().to(cupboard::create)))
-        .service(at("/cupboard/own/restore").route(web::post().to(cupboard::restore)))
-        .service(
-            at("/cupboard/own/{key}").route(get().to(cupboard::edit)).route(web::post().to(cupboard::save)),
-        )
-        .service(at("/cupboard/own/{key}/delete").route(web::post().to(cupboard::delete)))
-        .service(at("/kitchen").route(get().to(kitchen::show)).route(web::post().to(kitchen::save)))
-        .service(at("/kitchen/export").route(get().to(kitchen::export)))
-        .service(at("/kitchen/draw").route(web::post().to(kitchen::draw)))
-        .service(at("/kitchen/zone").route(web::post().to(kitchen::begin_in_zone)))
-        .service(
-            at("/day")
-                .app_data(day_payload)
-                .app_data(day_most)
-                .route(get().to(days::show))
-                .route(web::post().to(days::post)),
-        )
-        .service(at("/day/searched").route(get().to(days::searched)))
-        .service(at("/day/stop").route(web::post().to(days::stop)))
-        .service(at("/day/try").route(web::post().to(days::tried)))
-        .service(at("/day/step.ics").route(get().to(days::step)))
-        .service(at("/day/calendar.ics").route(get().to(days::calendar)))
-        .service(at("/backups").route(get().to(backups::show)).route(web::post().to(backups::post)))
-        .service(
-            at("/backups/bring")
-                .app_data(web::PayloadConfig::new(BACKUP_MAX))
-                .route(web::post().to(backups::bring)),
-        )
-        .service(at("/backups/file/{name}").route(get().to(backups::file)))
-        .service(at("/bin").route(get().to(bin::show)).route(web::post().to(bin::take_back)))
-        .service(at("/sharing").route(get().to(sharing::show)).route(web::post().to(sharing::post)))
-        .service(at("/sharing/strength").route(web::post().to(sharing::strength)))
-        .service(at("/sign-in").route(get().to(sharing::sign_in)).route(web::post().to(sharing::signed_in)))
-        .service(at("/sign-out").route(web::post().to(sharing::out)))
-        .service(at("/pair/{token}").route(get().to(sharing::pair)).route(web::post().to(sharing::paired)))
-        .service(at("/trust").route(get().to(sharing::trust)))
-        .service(at("/trust/authority.crt").route(get().to(sharing::authority)))
-        .service(at("/manifest.webmanifest").route(get().to(installed::manifest)))
-        .service(at("/worker.js").route(get().to(installed::worker)))
-        .service(at("/offline").route(get().to(installed::offline)))
-        .service(at("/healthz").route(get().to(seen::health)))
-        .service(at("/metrics").route(get().to(seen::figures)))
-        .service(at("/sure").route(get().to(sure::show)))
-        .service(at("/words").route(get().to(words::show)))
-        .service(at("/static/{path:.*}").route(get().to(assets::serve)))
-        .default_service(web::to(error::not_found));
+        );
+    addresses().serve(config);
+    config.default_service(web::to(error::not_found));
 }
 
-async fn not_so() -> Result<HttpResponse, PageError> {
-    Err(PageError::NotSo)
+/// Every address that is served, for whom it is, and what answers there.
+pub fn addresses() -> Routes {
+    let (bring_payload, bring_most) = up_to(BRING_MAX);
+    let (day_payload, day_most) = up_to(BRING_MAX);
+    Routes::default()
+        .at("/")
+        .get(Who::Household, today::home)
+        .at("/export")
+        .get(Who::Baker, formulas::export_all)
+        .at("/formulas")
+        .get(Who::Baker, formulas::list)
+        .post(Who::Baker, formulas::create)
+        .at("/formulas/bring")
+        .data(bring_payload)
+        .data(bring_most)
+        .get(Who::Baker, bring::show)
+        .post(Who::Baker, bring::post)
+        .at("/formulas/examples")
+        .post(Who::Baker, formulas::first_run::load_examples)
+        .at("/formulas/examples/remove")
+        .post(Who::Baker, formulas::first_run::remove_examples)
+        .at("/kitchen/first")
+        .post(Who::Baker, formulas::first_run::answer)
+        .at("/formulas/{id}")
+        .get(Who::Baker, formula_page::first_station)
+        .post(Who::Baker, formula_page::save)
+        .at("/formulas/{id}/preview")
+        .post(Who::Baker, formula_page::preview)
+        .at("/formulas/{id}/copy")
+        .post(Who::Baker, formulas::copy)
+        .at("/formulas/{id}/delete")
+        .post(Who::Baker, formulas::delete)
+        .at("/formulas/{id}/archive")
+        .post(Who::Baker, formulas::archive)
+        .at("/formulas/{id}/restore")
+        .post(Who::Baker, formulas::restore)
+        .at("/formulas/{id}/export/{format}")
+        .get(Who::Baker, formulas::export)
+        .at("/formulas/{id}/dough")
+        .get(Who::Baker, bake::begin_page)
+        .post(Who::Baker, bake::take_up)
+        .at("/bakes")
+        .get(Who::Household, bake::list)
+        .post(Who::Baker, bake::begin)
+        .at("/bakes/{id}")
+        .get(Who::Household, bake::show)
+        .post(Who::Household, bake::press)
+        .at("/bakes/{id}/part")
+        .get(Who::Household, bake::fresh)
+        .at("/bakes/{id}/photos")
+        .data(web::PayloadConfig::new(bake::PHOTO_MAX))
+        .post(Who::Household, bake::add_photo)
+        .at("/bakes/{id}/photos/{name}")
+        .get(Who::Household, bake::photo)
+        .at("/bakes/{id}/rise")
+        .get(Who::Household, bake::rise)
+        .post(Who::Household, bake::rise_post)
+        .at("/live")
+        .get(Who::Household, live::events)
+        .at("/instruments")
+        .get(Who::Household, instruments::show)
+        .post(Who::Household, instruments::press)
+        .at("/instruments/test")
+        .post(Who::Baker, instruments::test)
+        .at("/formulas/{id}/versions")
+        .get(Who::Baker, versions::show)
+        .post(Who::Baker, versions::go_back)
+        .at("/formulas/{id}/sheet")
+        .get(Who::Household, formula_page::sheet)
+        .at("/formulas/{id}/{station}")
+        .get(Who::Baker, formula_page::station)
+        .at("/damaged/{kind}/{id}")
+        .get(Who::Baker, formulas::download_damaged)
+        .at("/damaged/{kind}/{id}/delete")
+        .post(Who::Baker, formulas::delete_damaged)
+        .at("/cupboard")
+        .get(Who::Baker, cupboard::show)
+        .at("/cupboard/prices")
+        .post(Who::Baker, cupboard::save_prices)
+        .at("/cupboard/own/new")
+        .get(Who::Baker, cupboard::new)
+        .at("/cupboard/own")
+        .post(Who::Baker, cupboard::create)
+        .at("/cupboard/own/restore")
+        .post(Who::Baker, cupboard::restore)
+        .at("/cupboard/own/{key}")
+        .get(Who::Baker, cupboard::edit)
+        .post(Who::Baker, cupboard::save)
+        .at("/cupboard/own/{key}/delete")
+        .post(Who::Baker, cupboard::delete)
+        .at("/kitchen")
+        .get(Who::Baker, kitchen::show)
+        .post(Who::Baker, kitchen::save)
+        .at("/kitchen/export")
+        .get(Who::Baker, kitchen::export)
+        .at("/kitchen/draw")
+        .post(Who::Baker, kitchen::draw)
+        .at("/kitchen/zone")
+        .post(Who::Baker, kitchen::begin_in_zone)
+        .at("/day")
+        .data(day_payload)
+        .data(day_most)
+        .get(Who::Household, days::show)
+        .post(Who::Baker, days::post)
+        .at("/day/searched")
+        .get(Who::Household, days::searched)
+        .at("/day/stop")
+        .post(Who::Baker, days::stop)
+        .at("/day/try")
+        .post(Who::Baker, days::tried)
+        .at("/day/step.ics")
+        .get(Who::Household, days::step)
+        .at("/day/calendar.ics")
+        .get(Who::Household, days::calendar)
+        .at("/backups")
+        .get(Who::Baker, backups::show)
+        .post(Who::Baker, backups::post)
+        .at("/backups/bring")
+        .post(Who::Baker, backups::bring)
+        .at("/backups/now")
+        .get(Who::Baker, backups::now)
+        .at("/backups/file/{name}")
+        .get(Who::Baker, backups::file)
+        .at("/watch")
+        .get(Who::Household, watching::show)
+        .post(Who::Baker, watching::read)
+        .at("/bin")
+        .get(Who::Baker, bin::show)
+        .post(Who::Baker, bin::take_back)
+        .at("/sharing")
+        .get(Who::Baker, sharing::show)
+        .post(Who::Baker, sharing::post)
+        .at("/sharing/strength")
+        .post(Who::Baker, sharing::strength)
+        .at("/sign-in")
+        .get(Who::Anyone, sharing::sign_in)
+        .post(Who::Anyone, sharing::signed_in)
+        .at("/sign-out")
+        .post(Who::Household, sharing::out)
+        .at("/pair/{token}")
+        .get(Who::Anyone, sharing::pair)
+        .post(Who::Anyone, sharing::paired)
+        .at("/trust")
+        .get(Who::Anyone, sharing::trust)
+        .at("/trust/authority.crt")
+        .get(Who::Anyone, sharing::authority)
+        .at("/manifest.webmanifest")
+        .get(Who::Anyone, installed::manifest)
+        .at("/worker.js")
+        .get(Who::Anyone, installed::worker)
+        .at("/offline")
+        .get(Who::Anyone, installed::offline)
+        .at("/healthz")
+        .get(Who::ThisMachine, seen::health)
+        .at("/metrics")
+        .get(Who::ThisMachine, seen::figures)
+        .at("/sure")
+        .get(Who::Household, sure::show)
+        .at("/words")
+        .get(Who::Household, words::show)
+        .at("/static/{path:.*}")
+        .get(Who::Anyone, assets::serve)
 }
 
 /// The layers around the routes, for tests that check them.

@@ -6,20 +6,21 @@ use std::time::Duration;
 
 use actix_sse::{Data, Event, Sse};
 use actix_web::http::header::HeaderValue;
-use actix_web::{HttpRequest, Responder, web};
+use actix_web::{HttpMessage, HttpRequest, Responder, web};
 use cerealis_core::bake::{Over, WeighInput, Weighed, weigh};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::Grams;
-use cerealis_store::{BakeId, Store};
+use cerealis_store::{BakeId, DeviceId, Store};
 use serde::Deserialize;
 use tokio::sync::{broadcast, mpsc};
 use tokio_stream::wrappers::ReceiverStream;
 
 use crate::error::{PageError, blocking};
 use crate::household::Household;
-use crate::measures::MEASURES;
+use crate::listeners::{Listener, Listeners};
+use crate::sharing::{Doors, Visitor};
 
 /// Something that open pages are told.
 #[derive(Clone, Debug)]
@@ -33,21 +34,24 @@ pub enum Said {
 }
 
 /// What tells every open page.
-pub struct Live(broadcast::Sender<Said>);
+pub struct Live {
+    tell: broadcast::Sender<Said>,
+    listeners: Listeners,
+}
 
 /// How much a page that is slow may fall behind.
 const BEHIND: usize = 256;
 
 impl Default for Live {
     fn default() -> Self {
-        Live(broadcast::channel(BEHIND).0)
+        Live { tell: broadcast::channel(BEHIND).0, listeners: Listeners::default() }
     }
 }
 
 impl Live {
     /// Tells it; nobody may listen.
     pub fn say(&self, said: Said) {
-        let _ = self.0.send(said);
+        let _ = self.tell.send(said);
     }
 }
 
@@ -139,20 +143,12 @@ fn happened(id: BakeId, seq: i64) -> Event {
     Event::Data(Data::new(format!(r#"{{"bake":{id},"seq":{seq}}}"#)).id(seq.to_string()).event("bake"))
 }
 
-/// Counts a page while it listens.
-struct Listens;
+/// After how long without anything to tell it is looked whether a device is still let in.
+const LOOKS: Duration = Duration::from_secs(30);
 
-impl Listens {
-    fn begin() -> Listens {
-        MEASURES.listening.inc();
-        Listens
-    }
-}
-
-impl Drop for Listens {
-    fn drop(&mut self) {
-        MEASURES.listening.dec();
-    }
+async fn is_signed_in(store: &web::Data<Store>, id: DeviceId) -> bool {
+    let store = store.clone();
+    blocking(move || Ok(store.device(id).is_ok())).await.unwrap_or(false)
 }
 
 /// The events, from the first that the page missed on.
@@ -160,9 +156,17 @@ pub async fn events(
     request: HttpRequest,
     store: web::Data<Store>,
     live: web::Data<Live>,
+    doors: web::Data<Doors>,
     query: web::Query<Query>,
 ) -> Result<impl Responder, PageError> {
-    let mut heard = live.0.subscribe();
+    let device = match request.extensions().get::<Visitor>() {
+        Some(Visitor::Known(device)) => Some(device.id),
+        _ => None,
+    };
+    let from = Listener { device, address: request.peer_addr().map(|a| a.ip()) };
+    let (listening, mut ended) = live.listeners.begin(from);
+    let mut heard = live.tell.subscribe();
+    let mut signed_out = doors.signed_out();
     let last = |v: &HeaderValue| v.to_str().ok()?.parse::<i64>().ok();
     let known = request.headers().get("Last-Event-ID").and_then(last).or(query.after);
     let missed_in = store.clone();
@@ -185,7 +189,7 @@ pub async fn events(
     let (tell, told) = mpsc::channel::<Event>(64);
     let now = store.clock.now().as_millisecond();
     actix_web::rt::spawn(async move {
-        let _here = Listens::begin();
+        let _listening = listening;
         let hello = Data::new(format!(r#"{{"now":{now},"seq":{seq}}}"#)).event("hello");
         if tell.send(Event::Data(hello)).await.is_err() {
             return;
@@ -202,6 +206,17 @@ pub async fn events(
             let said = tokio::select! {
                 said = heard.recv() => said,
                 () = tell.closed() => return,
+                // Another page of the same device has its place.
+                _ = &mut ended => return,
+                // Devices were signed out, or this one's time is over.
+                _ = signed_out.recv() => match device {
+                    Some(id) if !is_signed_in(&store, id).await => return,
+                    _ => continue,
+                },
+                () = actix_web::rt::time::sleep(LOOKS) => match device {
+                    Some(id) if !is_signed_in(&store, id).await => return,
+                    _ => continue,
+                },
             };
             let event = match said {
                 Ok(Said::Bake(id, seq)) => {

@@ -8,7 +8,7 @@ use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::middleware::Next;
 use actix_web::{Error, HttpResponse, web};
-use cerealis_store::{Backups, Store};
+use cerealis_store::{Backups, FindingKind, LEAST_ROOM, Store};
 use prometheus_client::encoding::text::encode;
 use prometheus_client::metrics::counter::Counter;
 use prometheus_client::metrics::gauge::Gauge;
@@ -84,23 +84,27 @@ pub async fn figures(
         .body(text))
 }
 
-/// Under this the disk is as good as full, bytes.
-const LEAST_ROOM: u64 = 50 * 1024 * 1024;
-
 /// Whether it is well: the file answers, the disk has room; and when the last backup was made.
 pub async fn health(
     _here: AtThisMachine,
     store: web::Data<Store>,
     backups: web::Data<Backups>,
 ) -> Result<HttpResponse, PageError> {
-    let (file, free, last) = blocking(move || {
-        let last = backups.all().ok().and_then(|all| all.first().map(|k| k.at.to_string()));
-        Ok((store.answers().is_ok(), backups.room().map_or(0, |r| r.free), last))
+    let (file, free, last, findings) = blocking(move || {
+        let now = store.clock.now();
+        let last = backups.last(now).ok().flatten().map(|at| at.to_string());
+        store.look();
+        Ok((store.answers().is_ok(), backups.room().map_or(0, |r| r.free), last, store.findings()))
     })
     .await?;
-    let well = file && free >= LEAST_ROOM;
+    let well =
+        file && free >= LEAST_ROOM && !findings.iter().any(|f| f.stops || f.kind == FindingKind::DiskFull);
+    let findings: Vec<_> = findings
+        .iter()
+        .map(|f| serde_json::json!({ "code": f.kind.key(), "stops_saving": f.stops, "says": f.says }))
+        .collect();
     let mut answer = if well { HttpResponse::Ok() } else { HttpResponse::ServiceUnavailable() };
     Ok(answer.json(serde_json::json!({
-        "ok": well, "file": file, "disk_free": free, "last_backup": last, "version": env!("CARGO_PKG_VERSION"),
+        "ok": well, "file": file, "disk_free": free, "last_backup": last, "findings": findings, "version": env!("CARGO_PKG_VERSION"),
     })))
 }

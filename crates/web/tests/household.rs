@@ -6,7 +6,7 @@ use actix_web::http::{StatusCode, header};
 use actix_web::test::TestRequest;
 use cerealis_core::formula::Formula;
 use cerealis_core::words::Style;
-use cerealis_store::{Backups, FormulaId};
+use cerealis_store::{Backups, Clock, FormulaId};
 use jiff::SignedDuration;
 use serde_json::Value;
 
@@ -66,9 +66,10 @@ async fn an_old_backup_is_said_on_the_first_page() {
     let app = app!(kitchen);
     let list = || async { text(app.call(get("/formulas").to_request()).await.unwrap()).await.1 };
     let now = kitchen.home().clock.now();
-    backups.make(now - SignedDuration::from_hours(5 * 24)).unwrap();
+    let ago = |days: i64| kitchen.home().by(Clock::by(move || now - SignedDuration::from_hours(days * 24)));
+    backups.make(&ago(5)).unwrap();
     assert!(list().await.contains("The last backup is 5 days old."));
-    backups.make(now - SignedDuration::from_hours(2 * 24)).unwrap();
+    backups.make(&ago(2)).unwrap();
     assert!(!list().await.contains("The last backup"));
 }
 

@@ -4,7 +4,7 @@ use std::io::{ErrorKind, Read, Write};
 use std::net::{IpAddr, SocketAddr, TcpListener, TcpStream};
 use std::path::Path;
 use std::sync::Arc;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use rustls::pki_types::pem::PemObject;
 use rustls::pki_types::{CertificateDer, ServerName};
@@ -33,6 +33,8 @@ pub struct Phone {
     pub host: String,
     pub origin: String,
     pub cookie: Option<String>,
+    /// By which it is told from a stranger, once it was let in.
+    pub known: Option<String>,
 }
 
 #[derive(Debug)]
@@ -42,12 +44,18 @@ pub struct Reply {
 }
 
 impl Reply {
+    /// The last one of a name; of cookies that is the session's.
     pub fn header(&self, name: &str) -> Option<&str> {
-        let head = self.text.split("\r\n\r\n").next()?;
-        head.lines().find_map(|l| {
-            let (n, value) = l.split_once(": ")?;
+        self.headers(name).into_iter().rfind(|v| !v.starts_with("__Host-cerealis-known="))
+    }
+
+    pub fn headers(&self, name: &str) -> Vec<&str> {
+        let head = self.text.split("\r\n\r\n").next().unwrap_or_default();
+        let of = |l| {
+            let (n, value): (&str, &str) = str::split_once(l, ": ")?;
             n.eq_ignore_ascii_case(name).then_some(value)
-        })
+        };
+        head.lines().filter_map(of).collect()
     }
 }
 
@@ -68,6 +76,7 @@ impl Phone {
             origin: format!("https://{host}"),
             host,
             cookie: None,
+            known: None,
         }
     }
 
@@ -100,7 +109,7 @@ impl Phone {
         let name = ServerName::try_from(LAPTOP).unwrap();
         let connection = ClientConnection::new(self.tls.clone(), name).unwrap();
         let mut tls = StreamOwned::new(connection, stream);
-        let cookie = self.cookie.as_ref().map_or(String::new(), |c| format!("Cookie: {c}\r\n"));
+        let cookie = self.cookies();
         let request = format!(
             "{method} {path} HTTP/1.1\r\nHost: {}\r\nOrigin: {}\r\nConnection: close\r\n{cookie}\
              Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
@@ -124,10 +133,16 @@ impl Phone {
     /// Asks, and keeps the cookie that comes back.
     pub fn ask(&mut self, method: &str, path: &str, body: &str) -> Reply {
         let reply = self.send(self.connect(), method, path, body);
-        if let Some(set) = reply.header("set-cookie") {
-            self.cookie = set.split(';').next().map(str::to_owned);
+        for set in reply.headers("set-cookie") {
+            let cookie = set.split(';').next().map(str::to_owned);
+            if set.starts_with("__Host-cerealis-known=") { self.known = cookie } else { self.cookie = cookie }
         }
         reply
+    }
+
+    fn cookies(&self) -> String {
+        let all: Vec<&str> = self.cookie.iter().chain(&self.known).map(String::as_str).collect();
+        if all.is_empty() { String::new() } else { format!("Cookie: {}\r\n", all.join("; ")) }
     }
 
     pub fn get(&mut self, path: &str) -> Reply {
@@ -140,5 +155,70 @@ impl Phone {
             "/sign-in",
             &format!("name=Kitchen+phone&to=/kitchen&passphrase={}", passphrase.replace(' ', "+")),
         )
+    }
+
+    /// Asks, and listens to what comes.
+    pub fn listen(&self, path: &str) -> Listening {
+        self.try_listen(path).unwrap_or_else(|| panic!("{path}: nobody answers"))
+    }
+
+    /// The same where nobody may answer.
+    pub fn try_listen(&self, path: &str) -> Option<Listening> {
+        let name = ServerName::try_from(LAPTOP).unwrap();
+        let connection = ClientConnection::new(self.tls.clone(), name).unwrap();
+        let mut tls = StreamOwned::new(connection, self.try_connect().ok()?);
+        let cookie = self.cookies();
+        let request = format!("GET {path} HTTP/1.1\r\nHost: {}\r\n{cookie}\r\n", self.host);
+        tls.write_all(request.as_bytes()).ok()?;
+        Some(Listening { tls, heard: Vec::new() })
+    }
+}
+
+/// A stream of events.
+pub struct Listening {
+    tls: StreamOwned<ClientConnection, TcpStream>,
+    heard: Vec<u8>,
+}
+
+impl Listening {
+    /// Reads on for so long at most; whether it goes on.
+    fn read_on(&mut self, within: Duration) -> bool {
+        let mut buffer = [0; 4096];
+        let _ = self.tls.sock.set_read_timeout(Some(within.max(Duration::from_millis(1))));
+        match self.tls.read(&mut buffer) {
+            Ok(0) => false,
+            Ok(n) => {
+                self.heard.extend(&buffer[..n]);
+                // The last part of an answer in parts.
+                !self.heard.ends_with(b"\r\n0\r\n\r\n")
+            }
+            Err(e) => matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut),
+        }
+    }
+
+    /// Whether a word is heard in time.
+    pub fn hears(&mut self, word: &str, within: Duration) -> bool {
+        let until = Instant::now() + within;
+        while !String::from_utf8_lossy(&self.heard).contains(word) {
+            let left = until.saturating_duration_since(Instant::now());
+            if left.is_zero() || !self.read_on(left) {
+                return false;
+            }
+        }
+        true
+    }
+
+    /// Whether it ends in time.
+    pub fn ends_within(&mut self, within: Duration) -> bool {
+        let until = Instant::now() + within;
+        loop {
+            let left = until.saturating_duration_since(Instant::now());
+            if !self.read_on(left) {
+                return true;
+            }
+            if left.is_zero() {
+                return false;
+            }
+        }
     }
 }

@@ -10,7 +10,7 @@ use cerealis_core::kitchen::InstrumentKind;
 use cerealis_core::rise::{DOUGH_DENSITY, Poke, Which};
 use cerealis_core::units::{Minutes, shown};
 use cerealis_core::watch::WatchAnswer;
-use cerealis_store::{BakeId, FormulaId, Revision, StoredDayPlan};
+use cerealis_store::{BakeId, FormulaId, Revision, StoredDayPlan, UnreadEvent};
 use jiff::tz::TimeZone;
 
 use super::card::{Card, cards};
@@ -161,6 +161,8 @@ pub struct Part {
     pub(super) undo: bool,
     pub(super) redo: bool,
     pub(super) said: String,
+    /// What of it does not read, where there is such.
+    pub(super) unread: String,
     pub(super) day: Option<DayMove>,
     pub(super) ask: Option<Ask>,
     pub(super) forgotten: Option<(usize, String)>,
@@ -171,6 +173,24 @@ pub struct Part {
     pub(super) scale: bool,
     pub(super) ended: String,
     pub(super) bell: Bell,
+}
+
+/// What is said of presses that do not read: they are kept.
+fn unread(all: &[UnreadEvent]) -> String {
+    let presses = |n: usize| if n == 1 { "1 press".to_owned() } else { format!("{n} presses") };
+    let newer = all.iter().filter(|e| e.newer).count();
+    let damaged = all.len() - newer;
+    let mut says = Vec::new();
+    if newer > 0 {
+        says.push(format!("{} of this bake came from a newer Cerealis and cannot be shown here. Nothing is lost: update the program.", presses(newer)));
+    }
+    if damaged > 0 {
+        says.push(format!(
+            "{} of this bake cannot be read. Download what is left of it under Formulas.",
+            presses(damaged)
+        ));
+    }
+    says.join(" ")
 }
 
 /// The page around it.
@@ -234,6 +254,7 @@ impl Part {
             undo: state.undo.is_some(),
             redo: state.redo.is_some(),
             said: String::new(),
+            unread: unread(&s.bake.unread),
             day: None,
             ask: None,
             forgotten: s.answer.forgotten.map(|line| (line, name_of(line))),

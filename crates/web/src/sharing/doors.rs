@@ -10,7 +10,7 @@ use actix_web::dev::ServerHandle;
 use cerealis_store::{Setting, Store};
 use rustls::ServerConfig;
 use rustls::sign::CertifiedKey;
-use tokio::sync::Notify;
+use tokio::sync::{Notify, broadcast};
 
 use super::addresses::{at_home, found, host_name, in_link};
 use super::certificate::{Authority, Shown, finger_print, spoken};
@@ -82,6 +82,7 @@ pub struct Doors {
     pub names: Names,
     standing: Mutex<Standing>,
     changed: Notify,
+    out: broadcast::Sender<()>,
 }
 
 /// What runs behind an open door.
@@ -104,6 +105,7 @@ impl Doors {
             names: Arc::new(RwLock::new(Vec::new())),
             standing: Mutex::new(Standing::Shut),
             changed: Notify::new(),
+            out: broadcast::channel(4).0,
         }
     }
 
@@ -114,6 +116,16 @@ impl Doors {
 
     fn stands(&self, standing: Standing) {
         *self.standing.lock().unwrap_or_else(|e| e.into_inner()) = standing;
+    }
+
+    /// Tells who listens that devices were signed out.
+    pub fn sign_out(&self) {
+        let _ = self.out.send(());
+    }
+
+    /// Hears when devices were signed out.
+    pub fn signed_out(&self) -> broadcast::Receiver<()> {
+        self.out.subscribe()
     }
 
     /// The switch or the passphrase is another: it is looked at at once.

@@ -21,6 +21,8 @@ const LOOKED_AT: usize = 2;
 /// The limits.
 pub struct Limits {
     by_one: DefaultKeyedRateLimiter<IpAddr>,
+    by_link: DefaultKeyedRateLimiter<IpAddr>,
+    by_known: DefaultKeyedRateLimiter<String>,
     by_all: DefaultDirectRateLimiter,
     /// Who looks at a passphrase.
     pub looking: Semaphore,
@@ -31,6 +33,8 @@ impl Default for Limits {
         let one = Quota::with_period(EACH).map_or(Quota::per_minute(AT_ONCE), |q| q.allow_burst(AT_ONCE));
         Limits {
             by_one: RateLimiter::keyed(one),
+            by_link: RateLimiter::keyed(one),
+            by_known: RateLimiter::keyed(one),
             by_all: RateLimiter::direct(Quota::per_minute(BY_ALL)),
             looking: Semaphore::new(LOOKED_AT),
         }
@@ -38,7 +42,32 @@ impl Default for Limits {
 }
 
 impl Limits {
-    /// Whether an address may try once more; else how long it has to wait.
+    /// Whether a device that was let in before may try once more, whatever others try; else how long it has to wait.
+    ///
+    /// # Errors
+    /// The wait.
+    pub fn try_known(&self, device: &str) -> Result<(), Duration> {
+        if self.by_known.len() > REMEMBERED {
+            self.by_known.retain_recent();
+        }
+        let now = DefaultClock::default().now();
+        self.by_known.check_key(&device.to_owned()).map_err(|e| e.wait_time_from(now))
+    }
+
+    /// Whether an address may follow a link once more; else how long it has to wait. A link cannot be guessed: others who
+    /// try keep nobody from it.
+    ///
+    /// # Errors
+    /// The wait.
+    pub fn try_link(&self, from: IpAddr) -> Result<(), Duration> {
+        if self.by_link.len() > REMEMBERED {
+            self.by_link.retain_recent();
+        }
+        let now = DefaultClock::default().now();
+        self.by_link.check_key(&from).map_err(|e| e.wait_time_from(now))
+    }
+
+    /// Whether an address may try a passphrase once more; else how long it has to wait.
     ///
     /// # Errors
     /// The wait.
@@ -71,5 +100,9 @@ mod tests {
         let limits = Limits::default();
         let tried = (0..200u8).filter(|n| limits.try_once(IpAddr::from([10, 0, 0, *n])).is_ok()).count();
         assert!((40..=41).contains(&tried), "{tried}");
+        // Who was here before, and who has a link, come in all the same.
+        let new = IpAddr::from([10, 0, 1, 1]);
+        assert!(limits.try_once(new).is_err() && limits.try_link(new).is_ok());
+        assert!((0..6).all(|_| limits.try_known("phone").is_ok()) && limits.try_known("phone").is_err());
     }
 }

@@ -12,9 +12,9 @@ mod sessions;
 mod sign_in;
 
 pub use doors::{Doors, PORT, Share, Standing};
-pub use role::{AtThisMachine, Baker, Door, Names, Visitor, drawn_for, let_in};
+pub use role::{AtThisMachine, Baker, Door, Names, Visitor, admit, drawn_for, let_in};
 pub use sessions::Sessions;
-pub use sign_in::{out, pair, paired, post as signed_in, show as sign_in};
+pub use sign_in::{Signs, out, pair, paired, post as signed_in, show as sign_in};
 
 use actix_web::http::StatusCode;
 use actix_web::http::header::{self, HeaderValue};
@@ -247,6 +247,8 @@ pub async fn post(
             shown.said = "All other devices are signed out.";
         }
     }
+    // Whoever was signed out hears nothing more.
+    doors.sign_out();
     // What is shown once, or was wrong, is on the answer itself; anything else is on the page.
     if shown.fault.is_empty() && shown.link.is_none() && shown.said.is_empty() {
         return Ok(on_to("/sharing".into()));

@@ -8,11 +8,12 @@ use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::Next;
-use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, web};
+use actix_web::{Error, FromRequest, HttpMessage, HttpRequest, HttpResponse, ResponseError, web};
 use cerealis_store::{Device, DeviceId, Role, Store};
 
 use super::sessions::DEVICE;
 use crate::error::{self, PageError, from_script};
+use crate::routes::{Table, Who};
 
 /// Names, with their port, under which the household's devices find this machine.
 pub type Names = Arc<RwLock<Vec<String>>>;
@@ -65,6 +66,15 @@ pub enum Visitor {
 }
 
 impl Visitor {
+    /// Whether an address that is for some is for them.
+    fn is_one_of(&self, who: Who) -> bool {
+        match (who, self) {
+            (Who::Anyone, _) | (Who::Household, Visitor::Known(_)) => true,
+            (Who::Baker, Visitor::Known(device)) => device.role == Role::Baker,
+            _ => false,
+        }
+    }
+
     /// What they are called in a page.
     pub fn key(&self) -> &'static str {
         match self {
@@ -109,16 +119,7 @@ impl FromRequest for AtThisMachine {
     }
 }
 
-/// What is shown to who is not known: how to come in, and what a page is drawn with.
-fn is_open(path: &str) -> bool {
-    matches!(
-        path,
-        "/sign-in" | "/trust" | "/trust/authority.crt" | "/manifest.webmanifest" | "/worker.js" | "/offline"
-    ) || path.starts_with("/pair/")
-        || path.starts_with("/static/")
-}
-
-/// Lets in who is known, and shows the others how to come in.
+/// Lets in who may come to an address, and shows the others how to come in.
 ///
 /// # Errors
 /// What the handler reports.
@@ -127,20 +128,54 @@ pub async fn let_in(
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, Error> {
     let visitor = visitor(&request).await;
-    let nobody = visitor == Visitor::Nobody;
+    admit(visitor, request, next).await
+}
+
+/// Lets a visitor in to an address that is for them, by the table of addresses: what is not in it is for nobody.
+///
+/// # Errors
+/// What the handler reports.
+pub async fn admit(
+    visitor: Visitor,
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
+    let refused = refusal(&visitor, &request);
     request.extensions_mut().insert(visitor);
-    if !nobody || is_open(request.path()) {
-        return Ok(next.call(request).await?.map_into_boxed_body());
+    match refused {
+        None => Ok(next.call(request).await?.map_into_boxed_body()),
+        Some(answer) => Ok(request.into_response(answer)),
     }
-    let shows = *request.method() == Method::GET && !from_script(request.headers());
-    let answer = if shows {
-        let to = form_urlencoded::Serializer::new(String::new()).append_pair("to", request.path()).finish();
-        HttpResponse::SeeOther().insert_header((header::LOCATION, format!("/sign-in?{to}"))).finish()
-    } else {
-        let message = "This device is signed out. Sign in again, then repeat it.";
-        error::page(StatusCode::UNAUTHORIZED, "Signed out", message)
-    };
-    Ok(request.into_response(answer))
+}
+
+fn refusal(visitor: &Visitor, request: &ServiceRequest) -> Option<HttpResponse> {
+    let pattern = request.match_pattern();
+    let table = request.app_data::<web::Data<Table>>();
+    let who = pattern.as_ref().zip(table).and_then(|(p, t)| t.who(request.method(), p));
+    if who.is_some_and(|who| visitor.is_one_of(who)) {
+        return None;
+    }
+    if *visitor == Visitor::Nobody {
+        let shows = *request.method() == Method::GET && !from_script(request.headers());
+        return Some(if shows {
+            let to =
+                form_urlencoded::Serializer::new(String::new()).append_pair("to", request.path()).finish();
+            HttpResponse::SeeOther().insert_header((header::LOCATION, format!("/sign-in?{to}"))).finish()
+        } else {
+            let message = "This device is signed out. Sign in again, then repeat it.";
+            error::page(StatusCode::UNAUTHORIZED, "Signed out", message)
+        });
+    }
+    match who {
+        // An address of this machine is none by this door.
+        Some(Who::ThisMachine) => Some(PageError::NotFound.error_response()),
+        Some(_) => Some(PageError::ForTheBaker.error_response()),
+        // Nothing is here, or not by this method: the answer says so. What is served without being in the table is not.
+        None => match pattern {
+            Some(p) if !table.is_some_and(|t| t.has(&p)) => Some(PageError::ForTheBaker.error_response()),
+            _ => None,
+        },
+    }
 }
 
 /// A page as it is drawn for who came by this door: a helper's has no ways to what is the baker's.

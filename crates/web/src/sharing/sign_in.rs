@@ -1,12 +1,15 @@
 //! Coming in by the household's door: by the passphrase, or by a link that is good once; and going out.
 
 use actix_session::Session;
+use actix_web::cookie::time::Duration as CookieDuration;
+use actix_web::cookie::{Cookie, CookieJar, Key, SameSite};
 use actix_web::http::StatusCode;
 use actix_web::http::header::{self, HeaderValue};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use cerealis_store::{Role, Setting, Store};
 use serde::Deserialize;
+use url::Url;
 
 use super::doors::Doors;
 use super::passphrase;
@@ -42,10 +45,21 @@ struct PairPage {
     fault: String,
 }
 
-/// A page of ours to go on to: never another's.
+/// A page of ours to go on to: never another's. A browser drops tabs and line ends from an address, and takes `\` for
+/// `/`, before it looks where the address leads; so the address is read as a browser reads it, and what leads
+/// elsewhere is not ours.
 fn onward(to: &str) -> String {
-    let ours = to.starts_with('/') && !to.starts_with("//") && !to.contains(['\\', '\r', '\n']);
-    if ours && !to.starts_with("/sign-in") { to.to_owned() } else { "/".to_owned() }
+    let first = || "/".to_owned();
+    let Ok(here) = Url::parse("https://kitchen.invalid/") else { return first() };
+    match here.join(to) {
+        Ok(there) if there.origin() == here.origin() && !there.path().starts_with("/sign-in") => {
+            let query = there.query().map_or(String::new(), |q| format!("?{q}"));
+            let path = there.path();
+            // A path of two slashes is a host where it stands alone.
+            if path.starts_with("//") { first() } else { format!("{path}{query}") }
+        }
+        _ => first(),
+    }
 }
 
 /// The page.
@@ -83,7 +97,13 @@ pub async fn post(
     if let Some(fault) = name_fault(&name) {
         return refused(StatusCode::UNPROCESSABLE_ENTITY, fault);
     }
-    if let Some(Err(wait)) = request.peer_addr().map(|from| doors.limits.try_once(from.ip())) {
+    let known = known_device(&request);
+    let may = match (&known, request.peer_addr()) {
+        (Some(device), _) => doors.limits.try_known(device),
+        (None, Some(from)) => doors.limits.try_once(from.ip()),
+        (None, None) => Ok(()),
+    };
+    if let Err(wait) = may {
         let (status, text, seconds) = held_up(wait);
         let mut response = refused(status, text)?;
         response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(seconds));
@@ -101,7 +121,7 @@ pub async fn post(
         return refused(StatusCode::UNAUTHORIZED, "That is not the passphrase.".into());
     }
     let_in(store, session, &name, Role::Baker).await?;
-    Ok(on_to(to))
+    remembered(&request, known, on_to(to))
 }
 
 fn name_fault(name: &str) -> Option<String> {
@@ -149,25 +169,70 @@ pub async fn paired(
     if let Some(fault) = name_fault(&name) {
         return html_as(StatusCode::UNPROCESSABLE_ENTITY, &PairPage { name, fault });
     }
-    if let Some(Err(wait)) = request.peer_addr().map(|from| doors.limits.try_once(from.ip())) {
+    if let Some(Err(wait)) = request.peer_addr().map(|from| doors.limits.try_link(from.ip())) {
         let (status, fault, _) = held_up(wait);
         return html_as(status, &PairPage { name, fault });
     }
     let role = doors.links.take(&token, store.clock.now()).ok_or(PageError::UsedLink)?;
     let_in(store, session, &name, role).await?;
-    Ok(on_to("/".into()))
+    remembered(&request, known_device(&request), on_to("/".into()))
 }
+
+/// The cookie by which a device that was let in once is told from a stranger. It opens nothing: it has tries of its own
+/// when others use up everybody's.
+const KNOWN: &str = "__Host-cerealis-known";
+
+/// What signs it, behind the household's door.
+pub struct Signs(pub Key);
+
+/// A device that was let in before, by the name that it was given then.
+fn known_device(request: &HttpRequest) -> Option<String> {
+    let signs = request.app_data::<web::Data<Signs>>()?;
+    let mut jar = CookieJar::new();
+    jar.add_original(request.cookie(KNOWN)?);
+    Some(jar.signed(&signs.0).get(KNOWN)?.value().to_owned())
+}
+
+/// Gives a device a name by which it is known again.
+fn remembered(
+    request: &HttpRequest,
+    known: Option<String>,
+    mut response: HttpResponse,
+) -> Result<HttpResponse, PageError> {
+    let Some(signs) = request.app_data::<web::Data<Signs>>() else { return Ok(response) };
+    let mut bytes = [0u8; 16];
+    getrandom::fill(&mut bytes).map_err(|_| PageError::Slow)?;
+    let name = known.unwrap_or_else(|| bytes.iter().map(|b| format!("{b:02x}")).collect());
+    let cookie = Cookie::build(KNOWN, name)
+        .path("/")
+        .secure(true)
+        .http_only(true)
+        .same_site(SameSite::Strict)
+        .max_age(KNOWN_FOR)
+        .finish();
+    let mut jar = CookieJar::new();
+    jar.signed_mut(&signs.0).add(cookie);
+    for cookie in jar.delta() {
+        response.add_cookie(cookie).map_err(|_| PageError::Slow)?;
+    }
+    Ok(response)
+}
+
+/// For how long a device is known.
+const KNOWN_FOR: CookieDuration = CookieDuration::days(365);
 
 /// Goes out, and is forgotten here.
 pub async fn out(
     request: HttpRequest,
     store: web::Data<Store>,
+    doors: web::Data<Doors>,
     session: Session,
 ) -> Result<HttpResponse, PageError> {
     use actix_web::HttpMessage;
     let visitor = request.extensions().get::<Visitor>().cloned();
     if let Some(Visitor::Known(device)) = visitor {
         blocking(move || Ok(store.remove_device(device.id)?)).await?;
+        doors.sign_out();
     }
     session.purge();
     let mut response = on_to("/sign-in".into());
@@ -183,13 +248,36 @@ mod tests {
 
     #[test]
     fn on_to_our_own_pages_alone() {
-        for ours in ["/day", "/formulas/3/sheet", "/"] {
+        for ours in ["/day", "/formulas/3/sheet", "/", "/formulas?sort=name&page=2"] {
             assert_eq!(onward(ours), ours);
         }
-        for other in
-            ["", "//evil.example", "https://evil.example", "/\\evil.example", "/a\r\nb", "/sign-in?to=/"]
-        {
-            assert_eq!(onward(other), "/", "{other}");
+        for other in [
+            "",
+            "//evil.example",
+            "https://evil.example",
+            "/\\evil.example",
+            "/\t/evil.example",
+            "\t//evil.example",
+            "/\n/evil.example",
+            " //evil.example",
+            "/.//evil.example",
+            "/a/..//evil.example",
+            "javascript:alert(1)",
+            "/sign-in?to=/",
+            "\\\\evil.example",
+            "/sign-in",
+        ] {
+            assert_eq!(onward(other), "/", "{other:?}");
+        }
+    }
+
+    proptest::proptest! {
+        /// Wherever it leads, it leads here: read by a browser's rules from a page of ours.
+        #[test]
+        fn no_address_leads_away(to in "[/\\\\\t\r\n .:@a-z%2Fx?#]{0,24}") {
+            let here = super::Url::parse("https://10.0.0.2:8751/sign-in").unwrap();
+            let there = here.join(&onward(&to)).unwrap();
+            proptest::prop_assert_eq!(there.origin(), here.origin(), "{:?}", to);
         }
     }
 }

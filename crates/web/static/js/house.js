@@ -7,6 +7,9 @@ const systemDark = matchMedia('(prefers-color-scheme: dark)');
 /** Whether it is dark where nobody has chosen: by the system, and at the bench while the household sleeps. */
 const darkOfItsOwn = () => systemDark.matches || 'night' in document.documentElement.dataset;
 
+/** How often it is asked what is wrong with the kitchen's file, ms. */
+const WATCHED = 10_000;
+
 /** What every page has: light, help, keys, what is told once. */
 const house = () => ({
   lightWord: '',
@@ -24,6 +27,7 @@ const house = () => ({
     this.zone();
     this.guard();
     this.reach();
+    setInterval(() => this.findings(), WATCHED);
     for (const form of document.querySelectorAll('form[data-again]')) setTimeout(() => form.requestSubmit(), AGAIN);
     // A page that came back with a fault shows it.
     const fault = document.querySelector('main .fault:not([hidden])');
@@ -52,6 +56,18 @@ const house = () => ({
     this.questionKey = event.target.checked;
     if (this.questionKey) localStorage.removeItem('cerealis-no-question');
     else localStorage.setItem('cerealis-no-question', '1');
+  },
+
+  /** What the watch on the kitchen's file has found since this page was opened. */
+  async findings() {
+    const place = document.querySelector('[data-findings]');
+    if (!place || document.hidden) return;
+    const answer = await fetch('/watch', { cache: 'no-store' }).catch(() => null);
+    if (answer?.status !== 200) return;
+    const told = await answer.text();
+    const keys = (of) => [...of.querySelectorAll('[data-finding]')].map((f) => f.dataset.finding).join();
+    const fresh = new DOMParser().parseFromString(told, 'text/html').body;
+    if (keys(fresh) !== keys(place)) place.replaceChildren(...fresh.children);
   },
 
   notice(text) {
