@@ -6,7 +6,8 @@
 The model is that of docs/plan.md, written a second time: starts of blocks in steps of five minutes, waits between
 them, closed hours cut out of the starts, hands, ovens, places and pans as constraints of room, the heatings of the
 oven, the same weights. Each instance is
-written with its optimum, or with none where CP-SAT proves that there is no plan, and the seconds it took.
+written with its optimum, or with none where CP-SAT proves that there is no plan; where there is none, with the optimum when
+wished times and sleep may be given up at what that costs, or with none again.
 """
 
 import json
@@ -18,6 +19,8 @@ import time
 from ortools.sat.python import cp_model
 
 OFF_WISH, NEAR, SPARED, OFF_BEST, SPAN, TOGETHER = 2000, 6, 1000, 480.0, 3, 10.0
+# What it costs to give a wished time up, to be woken, and a quarter of an hour after a time before which it is not wanted.
+GIVEN_UP, WOKEN, SOON = 12 * OFF_WISH, 90, 4
 AIRS, FALLS, COLD = 2, 25.0, 20.0
 HEATS, KEEPS_HOT = 30, 12
 LIDDED = 2
@@ -60,7 +63,7 @@ def instance(rng):
         if rng.random() < 0.5:
             holds.append([0, 0, blocks[0]["reach"][1], 1, 0, 1])
         if rng.random() < 0.5:
-            holds.append([1, count - 2, 0, count - 1, blocks[count - 1]["reach"][1], rng.choice([1, 1, 2])])
+            holds.append([1, count - 2, 0, count - 1, blocks[count - 1]["reach"][1], rng.choice([1, 1, 2, 3])])
         lanes.append({"blocks": blocks, "links": links, "holds": holds, "ready": ready, "wanted": wanted})
     closed = []
     if length > 200 or rng.random() < 0.5:
@@ -84,7 +87,7 @@ def between(first, then, heats, pot):
     return max(math.ceil(heats * part if part > 0 else (first - then) / FALLS), AIRS)
 
 
-def solve(inst):
+def solve(inst, gives=False):
     m = cp_model.CpModel()
     terms, hands, oven = [], [], []
     held = [[] for _ in inst["things"]]
@@ -99,7 +102,9 @@ def solve(inst):
                 for f, l in block["hands"]:
                     for a, b, spares in inst["closed"]:
                         within = min(s + f + l, b) - max(s + f, a)
-                        fits = fits and within <= max(spares, 0)
+                        if within > max(spares, 0):
+                            fits = fits and gives
+                            total += WOKEN
                         total += max(within, 0)
                 if fits:
                     open_.append(s)
@@ -122,19 +127,37 @@ def solve(inst):
         block, minutes = lane["ready"]
         after, x = -(-minutes // 5), starts[block]
         kind, t = lane["wanted"]
-        if kind == "at":
-            m.Add(x >= t - NEAR - after)
-            m.Add(x <= t + NEAR - after)
-            over(x + after - t, NEAR, OFF_WISH)
-            over(t - x - after, NEAR, OFF_WISH)
-        elif kind == "by":
-            m.Add(x <= t - after)
-        elif kind == "not-before":
-            m.Add(x >= t - after)
+        # Nothing is ready a minute before it may be.
+        whole = minutes // 5
+        low, high, sooner, later = {
+            "at": (t - NEAR - after, t + NEAR - after, t - after, t - after),
+            "by": (None, t - after, None, t - after),
+            "not-before": (t - whole, None, t - whole, None),
+            "any-time": (None, None, None, None),
+        }[kind]
+        most = length + 2 * t
+        if sooner is not None:
+            over(sooner - x, most, OFF_WISH)
+        if later is not None:
+            over(x - later, most, OFF_WISH)
+        if kind != "any-time":
+            given_up = m.NewBoolVar("")
+            if low is not None:
+                m.Add(x >= low).OnlyEnforceIf(given_up.Not())
+            if high is not None:
+                m.Add(x <= high).OnlyEnforceIf(given_up.Not())
+            if gives:
+                terms.append(GIVEN_UP * given_up)
+            else:
+                m.Add(given_up == 0)
+        if kind == "not-before":
+            soon = m.NewIntVar(0, most, "")
+            m.Add(SPAN * soon >= x - sooner)
+            terms.append(SOON * soon)
         span = m.NewIntVar(0, length // SPAN + 1, "")
         m.Add(SPAN * span >= x - starts[0])
         terms.append(span)
-        if kind != "any-time":
+        if kind in ("at", "by"):
             late = m.NewIntVar(0, length // SPAN + 1, "")
             m.Add(SPAN * late >= length - starts[0])
             terms.append(late)
@@ -142,7 +165,8 @@ def solve(inst):
             begin, end = starts[block] + after, starts[to] + until
             size = m.NewIntVar(0, length, "")
             m.Add(begin + size == end)
-            held[thing].append((m.NewIntervalVar(begin, size, end, ""), takes))
+            # What is larger than all the room takes all of it.
+            held[thing].append((m.NewIntervalVar(begin, size, end, ""), min(takes, inst["things"][thing])))
         for i, block in enumerate(lane["blocks"]):
             for f, l in block["hands"]:
                 hands.append(m.NewFixedSizeIntervalVar(starts[i] + f, l, ""))
@@ -196,13 +220,15 @@ def main():
         inst = instance(rng)
         began = time.time()
         inst["optimum"] = solve(inst)
+        inst["nearest"] = solve(inst, gives=True) if inst["optimum"] is None else None
         spent += time.time() - began
         all_.append(inst)
     import ortools
 
     print("[" + ",\n".join(json.dumps(i, separators=(",", ":")) for i in all_) + "]")
     possible = sum(i["optimum"] is not None for i in all_)
-    print(f"OR-Tools {ortools.__version__}: {COUNT} days, {possible} with a plan, {spent:.1f} s", file=sys.stderr)
+    nearest = sum(i["nearest"] is not None for i in all_)
+    print(f"OR-Tools {ortools.__version__}: {COUNT} days, {possible} with a plan, {nearest} with a nearest one, {spent:.1f} s", file=sys.stderr)
 
 
 if __name__ == "__main__":

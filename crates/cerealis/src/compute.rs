@@ -169,7 +169,7 @@ fn replanned(input: &ReplanAsked) -> Result<Replanned, Faults> {
             first.ok_or_else(|| Fault::new("impossible", "plan", "There is no such plan."))?
         }
     };
-    let input = ReplanInput { days: asked, taken, otherwise: otherwise.clone() };
+    let input = ReplanInput { days: asked, taken, otherwise: otherwise.clone(), bench: Vec::new() };
     replan(&input, Catalogue::bundled())
 }
 

@@ -257,7 +257,7 @@ fn a_recipe_as_linked_data_keeps_its_shape_and_words() {
     for mut f in demo() {
         f.author = "The mill cottage".into();
         f.tags = vec!["thursday".into(), "easy".into()];
-        f.notes = "Less cinnamon next time.".into();
+        f.notes = "Ten minutes less proof next time.".into();
         let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
         let back = recipe(&export(&f, Some(&s), Format::JsonLd, &Cupboard::default()));
         let (pieces, kind, strands, _) = made(&back.makes).unwrap_or_else(|| panic!("{}", back.makes));

@@ -140,7 +140,7 @@ proptest! {
         let first = Asked::of(&before, catalogue, &mut known).unwrap().plan(Search::default());
         let taken = first.take(&first.offers[0].offer.key).unwrap();
         let late = Otherwise::NoHands { until: before.now + SignedDuration::from_mins(40) };
-        let on = ReplanInput { days: before, taken, otherwise: late };
+        let on = ReplanInput { days: before, taken, otherwise: late, bench: Vec::new() };
         let onward = |known: &mut KnownWays| {
             let plans = Rest::of(&on, catalogue, known).unwrap().plan().offers;
             plans.into_iter().map(|o| (o.offer.offer.key, o.offer.offer.cost)).collect::<Vec<_>>()
@@ -162,7 +162,7 @@ proptest! {
         let taken = answer.take(&first.offer.key).unwrap();
         let now = first.first + SignedDuration::from_mins(later % (first.offer.plan.costs.span as i64).max(1));
         let days = DaysInput { now, ..input };
-        let on = replan(&ReplanInput { days, taken, otherwise: Otherwise::Nothing }, Catalogue::bundled()).unwrap();
+        let on = replan(&ReplanInput { days, taken, otherwise: Otherwise::Nothing, bench: Vec::new() }, Catalogue::bundled()).unwrap();
         prop_assert!(on.gives_up.is_empty(), "{:?}", on.gives_up);
         prop_assert!(on.offers[0].moved[0].abs() <= 5.0, "{:?}", on.offers[0].moved);
     }

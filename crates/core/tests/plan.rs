@@ -5,9 +5,9 @@ use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{Away, Kitchen, KitchenPlace, Weekday};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
-    Candidate, Choice, Closed, DayPlan, DaysInput, Fixed, Lane, LaneHold, OfferAnswer, Otherwise, Outcome,
-    Pins, PlanDough, PlannedStep, Problem, ReplanInput, Replanned, STEP, Search, Solved, TOGETHER, Taken,
-    Wanted, WantedAs, WayKind, choose, days, quick, replan, solve, ways,
+    Candidate, Choice, Closed, DayPlan, DaysInput, Fixed, Gives, Lane, LaneHold, OfferAnswer, Otherwise,
+    Outcome, Pins, PlanDough, PlannedStep, Problem, ReplanInput, Replanned, STEP, Search, Solved, TOGETHER,
+    Taken, Wanted, WantedAs, WayKind, choose, days, quick, replan, solve, ways,
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
@@ -40,6 +40,7 @@ fn two_days(lanes: Vec<Lane>) -> Problem {
         ovens: vec![2],
         oven_taken: Vec::new(),
         things: Vec::new(),
+        gives: Gives::default(),
     }
 }
 
@@ -135,7 +136,7 @@ fn what_stands_is_not_moved_by_planning_again() {
     let plan = found(&problem, LOOKS);
     for (lane, placed) in problem.lanes.iter_mut().zip(&plan.lanes) {
         let first = placed.iter().find(|p| p.id == "weigh").unwrap();
-        lane.fixed = vec![("weigh".into(), (first.start / STEP).round() as i32)];
+        lane.fixed = vec![("weigh".into(), first.start)];
     }
     let again = found(&problem, LOOKS);
     assert!(again.cost <= plan.cost, "{} after {}", again.cost, plan.cost);
@@ -286,7 +287,7 @@ fn the_rest_is_planned_again_and_what_is_done_stays() {
     let now = mixed.at + jiff::SignedDuration::from_mins(20);
     let later = DaysInput { now, ..before };
     let on = |otherwise| {
-        let input = ReplanInput { days: later.clone(), taken: taken.clone(), otherwise };
+        let input = ReplanInput { days: later.clone(), taken: taken.clone(), otherwise, bench: Vec::new() };
         replan(&input, Catalogue::bundled()).unwrap().offers
     };
     let same = on(Otherwise::Nothing).remove(0);
@@ -752,7 +753,7 @@ fn in_mid_bulk() -> (DaysInput, Taken) {
 }
 
 fn on_from(days: &DaysInput, taken: &Taken, otherwise: Otherwise) -> Replanned {
-    let input = ReplanInput { days: days.clone(), taken: taken.clone(), otherwise };
+    let input = ReplanInput { days: days.clone(), taken: taken.clone(), otherwise, bench: Vec::new() };
     replan(&input, Catalogue::bundled()).unwrap()
 }
 
@@ -947,4 +948,252 @@ fn what_cannot_be_in_time_is_there_soon_after() {
     assert!(!choice.gives_up.is_empty(), "{:?}", choice.offers[0].key);
     let ready = choice.offers[0].plan.lanes[0].iter().map(|p| p.start + p.length).fold(0.0, f64::max) / 60.0;
     assert!((33.0..36.5).contains(&ready), "ready at {ready:.1} h");
+}
+
+/// The plain days on which nothing else stands: awake and at home all day, for as long as it takes.
+fn empty_days(formula: &Formula) -> (Problem, Vec<Candidate>) {
+    let kitchen = Kitchen::default();
+    let plan = DayPlan { days: 3, ..DayPlan::beginning(FRIDAY) };
+    let now = FRIDAY.at(0, 0, 0, 0).to_zoned_datetime(TimeZone::UTC).unwrap().timestamp();
+    let mut base = plan.problem(&kitchen, now);
+    base.closed.clear();
+    let candidate = Candidate {
+        name: formula.name.clone(),
+        wanted: Wanted::AnyTime,
+        ways: ways(
+            formula,
+            Pins { no_fridge: true, yeast: true, place: true },
+            &kitchen,
+            Catalogue::bundled(),
+            now,
+        ),
+        fixed: Vec::new(),
+        pinned: Vec::new(),
+        oven: 0,
+        mixer: 0,
+    };
+    (base, vec![candidate])
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(14))]
+
+    /// A formula that reads at its stations has a plan as it is written on empty days, whatever stands in its oven setting.
+    #[test]
+    fn what_reads_has_a_plan_as_written(
+        style in select(&Style::ALL[..]),
+        minutes in 1u32..=60,
+        falls in 20.0..70.0f64,
+        vessel in select(&cerealis_core::words::Vessel::ALL[..]),
+        pieces in 1u32..5,
+    ) {
+        let mut formula = Formula::beginning(style.name(), style);
+        formula.oven.vessel = vessel;
+        formula.shape.pieces = pieces;
+        let now = "2026-11-26T08:00:00Z".parse().unwrap();
+        let found = |f: &Formula| read(f, &Kitchen::default(), Catalogue::bundled(), now);
+        let Ok(s) = found(&formula) else { return Ok(()) };
+        let temperature = Celsius((s.bake.temperature.0 + falls).min(290.0));
+        formula.oven.hot_start = Some(cerealis_core::oven::HotStart { temperature, minutes: Minutes(f64::from(minutes)) });
+        if found(&formula).is_err() {
+            return Ok(());
+        }
+        let (base, candidates) = empty_days(&formula);
+        let choice = choose(&base, &candidates, Search::default());
+        prop_assert!(choice.gives_up.is_empty() && !choice.offers.is_empty(), "{style:?} {minutes} {vessel:?}: {:?}", choice.gives_up);
+        prop_assert!(choice.offers.iter().any(|o| o.changes.is_empty()));
+    }
+}
+
+/// Not before a time: not a minute before it, as soon after it as can be, and nobody is woken who would not be without it.
+#[test]
+fn not_before_is_soon_after() {
+    for style in [Style::Tin, Style::SoftRoll, Style::Hearth] {
+        for minute in [0, 1, 4, 7, 38] {
+            let mut input = asked(12, "2026-11-27T06:30:00Z");
+            input.plan.doughs.truncate(1);
+            input.formulas.insert(1, Formula::beginning(style.name(), style));
+            input.kitchen.away.clear();
+            let at = date(2026, 11, 28).at(11, minute, 0, 0);
+            input.plan.doughs[0].wanted = WantedAs::NotBefore;
+            input.plan.doughs[0].at = Some(at);
+            let answer = days(&input, Catalogue::bundled()).unwrap();
+            assert!(answer.gives_up.is_empty(), "{style:?} {:?}", answer.gives_up);
+            let wish = at.to_zoned_datetime(TimeZone::UTC).unwrap().timestamp();
+            for offer in &answer.offers {
+                let after = offer.ready[0].duration_since(wish).as_secs_f64() / 60.0;
+                assert!(after >= -0.01, "{style:?}: {after} min after");
+            }
+            let first = &answer.offers[0];
+            let after = first.ready[0].duration_since(wish).as_secs_f64() / 60.0;
+            assert!(after < 150.0, "{style:?} {minute}: {after} min after");
+            for s in first.steps.iter().filter(|s| s.hands_on) {
+                let hour = s.at.to_zoned_datetime(TimeZone::UTC).hour();
+                assert!((6..23).contains(&hour), "{} at {hour}", s.title);
+            }
+        }
+    }
+}
+
+/// Three wishes that cannot all be, six at one minute, a bread tonight after work: there is always the plan that is nearest,
+/// and it says what it gives up; whoever would be woken is offered a plan in which they sleep.
+#[test]
+fn there_is_always_a_nearest_plan() {
+    let styles = [Style::Tin, Style::SoftRoll, Style::Hearth, Style::Braid, Style::Rye, Style::NoKnead];
+    for (count, hour) in [(1, 14.0), (3, 33.0), (6, 36.0)] {
+        let wishes: Vec<(Style, f64)> = styles[..count].iter().map(|s| (*s, hour)).collect();
+        let choice = ask(&wishes, Pins::default());
+        assert!(!choice.offers.is_empty(), "{count} at {hour}");
+        if choice.gives_up.is_empty() {
+            continue;
+        }
+        let first = &choice.offers[0];
+        for (n, (style, hour)) in wishes.iter().enumerate() {
+            let off = 60.0 * (ready(&choice, n) - hour);
+            let told = choice.gives_up.iter().any(|g| g.contains(style.name()));
+            assert_eq!(off.abs() > 35.0, told, "{style:?}: {off} min off, {:?}", choice.gives_up);
+        }
+        assert!(!first.gives_up.is_empty());
+        let wakes = |o: &&cerealis_core::plan::Offer| o.gives_up.iter().any(|g| g.contains("sleep"));
+        assert!(
+            !wakes(&first) || choice.offers.iter().any(|o| !wakes(&o)),
+            "later, and you sleep, is offered"
+        );
+    }
+}
+
+/// What is nearest is as near as it can be: one step of five minutes nearer there is no plan.
+#[test]
+fn the_nearest_plan_is_as_near_as_can_be() {
+    for style in [Style::Tin, Style::SoftRoll, Style::Rye] {
+        let soonest = ask(&[(style, 31.0)], Pins { no_fridge: true, yeast: true, place: true });
+        assert!(!soonest.gives_up.is_empty(), "{style:?}");
+        let at = ready(&soonest, 0);
+        // Asked for the time at which it is, and for any up to 40 minutes sooner, with the half hour that a wish gives.
+        let kept = ask(&[(style, at + 0.5)], Pins { no_fridge: true, yeast: true, place: true });
+        assert!(kept.gives_up.is_empty(), "{style:?}: {:?}", kept.gives_up);
+        let sooner = ask(&[(style, at - 40.0 / 60.0)], Pins { no_fridge: true, yeast: true, place: true });
+        assert!(!sooner.gives_up.is_empty(), "{style:?} can be ready sooner than {at}");
+        assert!((ready(&sooner, 0) - at).abs() < 0.01, "{style:?}: {} and {at}", ready(&sooner, 0));
+    }
+}
+
+/// What is larger than all the room there is goes there alone, and what is there with it does not.
+#[test]
+fn a_dough_that_is_larger_than_the_room_is_alone_in_it() {
+    let hold = |takes| vec![LaneHold { thing: 0, from: "bulk".into(), to: "bulk".into(), takes }];
+    let two = |one, other| {
+        let lanes =
+            [one, other].map(|takes| Lane { holds: hold(takes), ..lane(Style::Tin, Wanted::At(240)) });
+        Problem { things: vec![2], hands: 2, ..two_days(lanes.to_vec()) }
+    };
+    let rises = |plan: &Solved, n: usize| {
+        let p = plan.lanes[n].iter().find(|p| p.id == "bulk").unwrap();
+        (p.start, p.start + p.length)
+    };
+    let together = found(&two(1, 1), 20_000);
+    let (a, b) = (rises(&together, 0), rises(&together, 1));
+    assert!(a.0 < b.1 && b.0 < a.1, "two that fit rise at the same time");
+    for large in [3, 9] {
+        let plan = found(&two(large, 1), 20_000);
+        let (a, b) = (rises(&plan, 0), rises(&plan, 1));
+        assert!(a.1 <= b.0 + 1e-6 || b.1 <= a.0 + 1e-6, "{large}: {a:?} {b:?}");
+    }
+}
+
+/// With nothing otherwise, a plan that is gone on with is that plan, at any moment of it.
+#[test]
+fn a_plan_that_goes_on_as_planned_is_the_same_at_any_moment() {
+    let input = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&input);
+    let (first, last) = (taken.steps[0].at, taken.steps.last().unwrap().at);
+    let minutes = last.duration_since(first).as_secs() / 60;
+    for n in 0..20 {
+        let now = first + jiff::SignedDuration::from_mins(minutes * n / 19 + n % 3);
+        let days = DaysInput { now, ..input.clone() };
+        let on = replan(
+            &ReplanInput { days, taken: taken.clone(), otherwise: Otherwise::Nothing, bench: Vec::new() },
+            Catalogue::bundled(),
+        )
+        .unwrap();
+        assert!(!on.offers.is_empty(), "{now}: nothing");
+        assert_eq!(on.offers[0].offer.steps, taken.steps, "{now}");
+        assert!(
+            on.gives_up.is_empty() && on.offers[0].moved.iter().all(|m| m.abs() < 0.5),
+            "{now}: {:?}",
+            on.gives_up
+        );
+    }
+}
+
+/// What has come otherwise is answered at any moment: nobody has hands where none are, or it is told; and nothing of a bread
+/// is done after it is out.
+#[test]
+fn what_comes_otherwise_is_answered_at_any_moment() {
+    let input = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&input);
+    let (first, last) = (taken.steps[0].at, taken.steps.last().unwrap().at);
+    let minutes = last.duration_since(first).as_secs() / 60;
+    for n in 0..14 {
+        let now = first + jiff::SignedDuration::from_mins(minutes * n / 14 + 1);
+        let until = now + jiff::SignedDuration::from_mins(45);
+        for otherwise in [Otherwise::NoHands { until }, Otherwise::OvenTaken { oven: 0, until }] {
+            let days = DaysInput { now, ..input.clone() };
+            let ask =
+                ReplanInput { days, taken: taken.clone(), otherwise: otherwise.clone(), bench: Vec::new() };
+            let on = replan(&ask, Catalogue::bundled()).unwrap();
+            assert!(!on.offers.is_empty(), "{now} {otherwise:?}: nothing");
+            for offer in &on.offers {
+                let steps = &offer.offer.steps;
+                let hands = |s: &&PlannedStep| s.hands_on && s.at >= now && s.at < until;
+                if matches!(otherwise, Otherwise::NoHands { .. }) && steps.iter().any(|s| hands(&s)) {
+                    assert!(
+                        on.gives_up.iter().any(|g| g.contains("nobody is there")),
+                        "{now}: {:?}",
+                        on.gives_up
+                    );
+                }
+                for dough in 0..2 {
+                    let of = || steps.iter().filter(move |s| s.dough == dough);
+                    let out = of()
+                        .filter(|s| s.oven.is_some())
+                        .map(|s| s.at + jiff::SignedDuration::from_secs((s.length.0 * 60.0) as i64))
+                        .max();
+                    let late = of().find(|s| {
+                        s.kind == StepKind::Oven
+                            && s.hands_on
+                            && out.is_some_and(|o| s.at > o + jiff::SignedDuration::from_mins(10))
+                    });
+                    assert!(
+                        late.is_none(),
+                        "{now} {otherwise:?}: {:?} after it is out",
+                        late.map(|s| &s.title)
+                    );
+                }
+            }
+        }
+    }
+}
+
+/// A dough that the bench has not weighed is not knocked back: where the bench knows better, it goes by the bench.
+#[test]
+fn the_bench_knows_what_has_begun() {
+    let input = asked(18, "2026-11-27T06:30:00Z");
+    let taken = take(&input);
+    let bulk = taken.steps.iter().find(|s| s.dough == 0 && s.id == "bulk").unwrap();
+    let now = bulk.at + jiff::SignedDuration::from_mins(20);
+    let days = DaysInput { now, ..input.clone() };
+    let ask = ReplanInput {
+        days,
+        taken: taken.clone(),
+        otherwise: Otherwise::NoHands { until: now + jiff::SignedDuration::from_mins(30) },
+        bench: vec![Some(Vec::new()), None],
+    };
+    let on = replan(&ask, Catalogue::bundled()).unwrap();
+    for offer in &on.offers {
+        let steps = &offer.offer.steps;
+        let weigh = steps.iter().find(|s| s.dough == 0).unwrap();
+        assert!(weigh.at >= now, "{} is still to be done", weigh.title);
+        assert!(!offer.offer.offer.key.contains("now-"), "{}", offer.offer.offer.key);
+    }
 }

@@ -18,7 +18,7 @@ use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
 use crate::error::{PageError, blocking, html, html_as, on_to};
-use crate::form::{Form, Reader};
+use crate::form::{Form, Reader, exact_field, shown_field};
 use crate::household::Household;
 use crate::posted::Posted;
 use crate::sharing::Baker;
@@ -218,7 +218,7 @@ fn fill_row(form: &mut Form, row: usize, line: &ReadLine, catalogue: &Catalogue)
     form.set(at("text"), &line.text);
     form.set(at("ingredient"), name.unwrap_or_default());
     form.set(at("stage"), line.stage.key());
-    form.set(at("grams"), line.grams.map_or(String::new(), shown::grams));
+    form.put_weight(&at("grams"), line.grams);
     form.set(at("note"), &line.note);
     form.set(
         at("choose"),
@@ -290,9 +290,8 @@ fn row_ingredient<'a>(form: &Form, row: usize, catalogue: &'a Catalogue) -> Opti
 
 fn weigh_row(form: &mut Form, row: usize, ingredient: &Ingredient) {
     let line = weigh_as(form.value(&format!("rows.{row}.text")), Some(ingredient), measures(form));
-    if let Some(grams) = line.grams {
-        let text = form.weighed(grams);
-        form.set(format!("rows.{row}.grams"), text);
+    if line.grams.is_some() {
+        form.put_weight(&format!("rows.{row}.grams"), line.grams);
     }
 }
 
@@ -320,7 +319,7 @@ fn line_of_row(form: &Form, row: usize, catalogue: &Catalogue) -> ReadLine {
     let mut line = weigh_as(value("text"), ingredient, measures);
     line.kind = LineKind::Ingredient;
     line.stage = Stage::from_key(value("stage")).unwrap_or(Stage::Dough);
-    let typed: Option<Grams> = form.figure(&format!("rows.{row}.grams"));
+    let typed = form.weight(&format!("rows.{row}.grams"));
     let besides = line.stage == Stage::Dusting && line.text.to_lowercase().contains("more");
     if besides || line.grams.map(shown::grams) != typed.map(shown::grams) {
         (line.grams, line.low, line.high) = (typed, typed, typed);
@@ -355,6 +354,8 @@ fn row_of(form: &Form, row: usize, line: &ReadLine, catalogue: &Catalogue) -> Re
         row,
         ingredient: text("ingredient"),
         stages: stage_picks(line.stage.key()),
+        exact: form.value(&exact_field(&format!("rows.{row}.grams"))).to_owned(),
+        shown: form.value(&shown_field(&format!("rows.{row}.grams"))).to_owned(),
         grams: text("grams"),
         note: text("note"),
         choose_keys: text("choose"),
@@ -426,7 +427,10 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
         }
         let name = r.text(&at("ingredient"));
         let stage = r.choice(&at("stage"), Stage::from_key, Stage::Dough);
-        let grams = r.figure_of(&at("grams"));
+        let grams = match r.weight(&at("grams")) {
+            Some(grams) => grams,
+            None => r.figure_of(&at("grams")),
+        };
         let key = match catalogue.named(&name) {
             Some(i) => i.key.clone(),
             None if form.values().contains_key(&at("like")) => new_ingredient(&mut r, row, &name, &mut new),

@@ -6,6 +6,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use askama::Template;
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::notation::Notation;
 use cerealis_core::pantry::{ALLERGENS, Catalogue, Cupboard, OwnIngredient};
 use cerealis_core::units::Grams;
 use cerealis_store::{Removed, Store, StoreError, StoredCupboard};
@@ -67,13 +68,13 @@ fn stock_field(key: &str) -> String {
     format!("stock.{key}")
 }
 
-fn with_prices(cupboard: &Cupboard) -> Form {
-    let mut form = Form::default();
+fn with_prices(cupboard: &Cupboard, notation: Notation) -> Form {
+    let mut form = Form::within(notation);
     for (key, price) in &cupboard.prices {
         form.set(price_field(key), format!("{price:.2}"));
     }
     for (key, grams) in &cupboard.stock {
-        form.set(stock_field(key), plain(*grams));
+        form.put_weight(&stock_field(key), Some(Grams(*grams)));
     }
     form
 }
@@ -85,8 +86,8 @@ pub async fn show(
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
     let sought = query.q.clone().unwrap_or_default();
-    let (shelf, currency) = blocking(move || Ok((load(&store)?, store.kitchen()?.kitchen.currency))).await?;
-    let form = with_prices(&shelf.stored.cupboard);
+    let (shelf, home) = blocking(move || Ok((load(&store)?, store.kitchen()?.kitchen))).await?;
+    let (form, currency) = (with_prices(&shelf.stored.cupboard, home.notation()), home.currency);
     let mut page = page(&shelf, form, &sought, currency);
     page.saved = query.saved.is_some();
     html(&page)
@@ -149,7 +150,7 @@ fn read_prices(form: &Form) -> Result<(Figures, Figures), Faults> {
         form.values().keys().filter_map(|k| k.strip_prefix(list)).map(str::to_owned).collect()
     };
     let prices = keys("prices.").into_iter().map(|k| (k.clone(), r.optional(&price_field(&k)))).collect();
-    let weight = |r: &mut Reader<'_>, key: &str| r.measure::<Grams>(&stock_field(key)).map(|g| g.0);
+    let weight = |r: &mut Reader<'_>, key: &str| r.weight(&stock_field(key)).map(|g| g.0);
     let stock = keys("stock.").into_iter().map(|k| (k.clone(), weight(&mut r, &k))).collect();
     r.done((prices, stock))
 }
@@ -328,8 +329,8 @@ pub async fn delete(
         let removed = store.remove_own(&key);
         let shelf = load(&store)?;
         let cupboard = &shelf.stored.cupboard;
-        let currency = store.kitchen()?.kitchen.currency;
-        let mut form = with_prices(cupboard);
+        let home = store.kitchen()?.kitchen;
+        let (mut form, currency) = (with_prices(cupboard, home.notation()), home.currency);
         match removed {
             Ok(Removed::Gone(own) | Removed::PutAway(own)) => {
                 let mut page = page(&shelf, form, "", currency);

@@ -46,10 +46,11 @@ pub async fn say(
 /// Elements whose text is not said to anyone, or is a person's own.
 const SILENT: [&str; 4] = ["script", "style", "textarea", "title"];
 
-/// A page in a notation; its fields in the one that its form says.
+/// A page in a notation; its fields in the one that its form says, in °C, g and cm where it says none.
 pub fn page(html: &str, n: Notation) -> String {
     let said = TYPED_IN.captures(html).and_then(|c| Notation::from_key(&c[1]));
-    part(html, n, said.unwrap_or(n))
+    // A form that does not say is read in °C, g and cm, and so its fields are in them.
+    part(html, n, said.unwrap_or_default())
 }
 
 /// A part of a page in a notation, and its fields in another.
@@ -383,7 +384,7 @@ mod tests {
     };
 
     fn says(html: &str) -> String {
-        page(html, THERE).replace('\u{a0}', " ")
+        part(html, THERE, THERE).replace('\u{a0}', " ")
     }
 
     #[test]

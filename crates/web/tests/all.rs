@@ -13,5 +13,6 @@ mod kitchen;
 mod pages;
 mod pictures;
 mod shape_oven;
+mod weights;
 mod wire;
 mod words;

@@ -234,7 +234,7 @@ async fn a_wish_that_cannot_be_is_said_with_the_nearest_plan() {
     let typed = with_op(&asked("1", &[(1, "at", "2026-03-14", "9:00")]), "plan");
     app.call(post("/day", &typed).to_request()).await.unwrap();
     let (_, page) = text(app.call(get("/day").to_request()).await.unwrap()).await;
-    assert!(page.contains("Not all of it can be") && page.contains("the time of Weirside tin loaf"));
+    assert!(page.contains("Not everything fits") && page.contains("the time of Weirside tin loaf"));
     assert!(page.contains("value=\"take:"), "the nearest is offered");
     assert!(!page.contains("From when it is wanted"), "no plan is called on time that is not");
 }

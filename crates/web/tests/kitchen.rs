@@ -1,6 +1,6 @@
 //! The kitchen's page as a script and as a browser without one saves it: row by row, with undo, out and in as a file.
 
-use crate::house::{Kitchen, demo, drawn, fields, get, post, set, text};
+use crate::house::{Kitchen, demo, drawn, fields, get, on_page, post, set, text};
 use actix_web::dev::Service;
 use actix_web::http::{StatusCode, header};
 use cerealis_core::kitchen::{FurtherMixer, FurtherOven, Kitchen as Settings};
@@ -13,33 +13,6 @@ use rstest::rstest;
 use serde_json::Value;
 
 type Fields = Vec<(String, String)>;
-
-/// The fields of the page as it is served, by their names.
-fn on_page(page: &str) -> Fields {
-    let mut found = Fields::new();
-    for tag in page.split("<input").skip(1) {
-        let tag = &tag[..tag.find('>').unwrap()];
-        let attribute = |name: &str| {
-            let from = tag.find(&format!(" {name}=\""))? + name.len() + 3;
-            Some(tag[from..from + tag[from..].find('"')?].replace("&#34;", "\"").replace("&#38;", "&"))
-        };
-        let picked = tag.contains("type=\"radio\"") || tag.contains("type=\"checkbox\"");
-        if let Some(name) = attribute("name").filter(|_| !picked || tag.contains(" checked")) {
-            found.push((name, attribute("value").unwrap_or_else(|| "on".into())));
-        }
-    }
-    for select in page.split("<select").skip(1) {
-        let select = &select[..select.find("</select>").unwrap()];
-        let name = select.split("name=\"").nth(1).unwrap().split('"').next().unwrap();
-        // With none selected a browser sends the first.
-        let options = || select.split("<option").skip(1);
-        let chosen = options().find(|o| o.contains(" selected")).or(options().next());
-        let value =
-            chosen.and_then(|o| o.split("value=\"").nth(1)).map_or("", |v| v.split('"').next().unwrap());
-        found.push((name.to_owned(), value.to_owned()));
-    }
-    found
-}
 
 macro_rules! page {
     ($app:expr) => {{

@@ -131,15 +131,21 @@ async fn what_was_typed_outlives_trouble_with_the_file() {
     let kitchen = demo();
     let app = app!(kitchen);
     let mut typed = fields(&kitchen, 1);
-    set(&mut typed, "notes", "Less cinnamon next time");
+    set(&mut typed, "notes", "Ten minutes less proof next time");
     kitchen.store.delete_formula(FormulaId(1)).unwrap();
     let (status, page) = text(app.call(post("/formulas/1", &typed).to_request()).await.unwrap()).await;
     assert_eq!(status, StatusCode::NOT_FOUND);
-    assert!(page.contains("Less cinnamon next time") && page.contains("name=\"back\""), "{page:.600}");
+    assert!(
+        page.contains("Ten minutes less proof next time") && page.contains("name=\"back\""),
+        "{page:.600}"
+    );
     set(&mut typed, "back", "1");
     let done = app.call(post("/formulas/1", &typed).to_request()).await.unwrap();
     assert_eq!(done.status(), StatusCode::SEE_OTHER);
-    assert_eq!(kitchen.store.formula(FormulaId(1)).unwrap().formula.notes, "Less cinnamon next time");
+    assert_eq!(
+        kitchen.store.formula(FormulaId(1)).unwrap().formula.notes,
+        "Ten minutes less proof next time"
+    );
 
     use diesel::connection::{Connection, SimpleConnection};
     let mut other = diesel::SqliteConnection::establish(kitchen.path().to_str().unwrap()).unwrap();

@@ -1,7 +1,7 @@
 //! Tasks of one dough as blocks: what has a fixed distance from each other moves together, and blocks are held to each
 //! other by waits that give.
 
-use super::problem::{Lane, STEP, TOGETHER, Wanted, Within};
+use super::problem::{Lane, Problem, STEP, TOGETHER, Wanted, Within};
 use crate::day::{Moment, Point, StepKind, Task};
 use crate::words::Air;
 
@@ -182,12 +182,12 @@ impl Blocks {
         }
         all.take_up(&lane.tasks);
         all.given = vec![None; all.blocks.len()];
-        for (id, step) in &lane.fixed {
+        for (id, began) in &lane.fixed {
             let Some(n) = lane.tasks.iter().position(|t| t.id == *id) else { continue };
             let (At { block, minutes }, _) = all.tasks[n];
             // Of several in one block the first is what it begins by.
             if !minutes.is_nan() && all.given[block].is_none() {
-                all.given[block] = Some(step - steps(minutes));
+                all.given[block] = Some(steps(began - minutes));
             }
         }
         for (id, step) in &lane.pinned {
@@ -216,6 +216,28 @@ impl Blocks {
         all
     }
 
+    /// What hangs on something that has begun and cannot be done in its time any more, for nobody is there: it stands where
+    /// it should have been, and is left out; which blocks that are.
+    pub fn miss(&mut self, problem: &Problem) -> Vec<usize> {
+        let mut missed = Vec::new();
+        for link in self.links.clone().into_iter().filter(|l| !l.waits) {
+            let (Some(began), None) = (self.given[link.from], self.given[link.to]) else { continue };
+            let there = |start: &i32| {
+                self.blocks[link.to].hands.iter().all(|u| {
+                    let (from, to) = (start + u.from, start + u.from + u.lasts);
+                    problem.closed.iter().all(|c| to.min(c.to) - from.max(c.from) <= c.spares.max(0))
+                })
+            };
+            let latest = began + link.latest;
+            let soonest = (began + link.earliest).max(problem.begins - self.blocks[link.to].reach.0);
+            if soonest > latest || !(soonest..=latest).any(|start| there(&start)) {
+                self.given[link.to] = Some(began + link.best);
+                missed.push(link.to);
+            }
+        }
+        missed
+    }
+
     fn at(&self, tasks: &[Task], moment: &Moment) -> Option<At> {
         let of = |id: &str| {
             let n = tasks.iter().position(|t| t.id == id)?;
@@ -236,8 +258,19 @@ impl Blocks {
             let best = steps(start.minutes);
             let far = |minutes: f64| (minutes.min(SHIFTS) / STEP).floor() as i32;
             let (earliest, latest) = (best - far(moves.sooner.0), best + far(moves.later.0));
+            // What cannot be moved by a step is done in one go with what it stands beside.
+            if earliest == latest {
+                self.stand(tasks, n, start);
+                return;
+            }
             start = self.new_block(Link { from: start.block, to: 0, earliest, best, latest, waits: false });
         }
+        self.stand(tasks, n, start);
+    }
+
+    /// Notes where a task stands, and where it ends.
+    fn stand(&mut self, tasks: &[Task], n: usize, start: At) {
+        let task = &tasks[n];
         let lasts = task.lasts;
         let gives =
             lasts.latest.0 - lasts.earliest.0 >= STIFF && task.kind != StepKind::Cool && !task.needs.hands;

@@ -1,111 +1,94 @@
-//! The plans of some days; where not all wishes can be kept, the fewest that have to be given up, and the plans without.
+//! The plans of some days; where not all that is asked can be, the plans that are nearest to it, and what they give up.
 
 use super::combinations::Candidate;
-use super::offers::{Choice, Search, choice_of, offers, only};
-use super::problem::{Placed, Problem, STEP, Wanted};
+use super::offers::{Choice, Offer, Search, only};
+use super::problem::{Gives, Placed, Problem, STEP, Wanted};
 use crate::units::{Minutes, shown};
 
-/// Something that may have to be given up.
-#[derive(Clone, Copy, PartialEq)]
-enum Wish {
-    /// The time that is set for a step of a dough.
-    Step(usize),
-    /// The time at which a dough's bread is wanted.
-    Time(usize),
-    /// A night's sleep.
-    Sleep,
-    /// The hours away.
-    Away,
-}
-
-/// What a time becomes that cannot be kept.
-#[derive(Clone, Copy)]
-enum Instead {
-    /// So many steps later, or up to half an hour to either side of that.
-    Later(i32),
-    /// By then.
-    Sooner,
-    /// Whenever it comes.
-    AnyTime,
-}
-
-/// What is tried for it, one after the other: an hour later, two, three; before it; whenever.
-const INSTEAD: [Instead; 4] = [Instead::Later(12), Instead::Later(24), Instead::Later(36), Instead::Sooner];
-
-impl Instead {
-    fn of(self, wanted: Wanted) -> Wanted {
-        match (self, wanted) {
-            (Instead::Later(steps), Wanted::At(t) | Wanted::By(t)) => Wanted::At(t + steps),
-            (Instead::Sooner, Wanted::At(t)) => Wanted::By(t),
-            _ => Wanted::AnyTime,
-        }
-    }
-}
-
-/// Plans all doughs: the best plans of different kinds, or what stands in their way.
+/// Plans all doughs: the best plans of different kinds; where not all that is asked can be, those that are nearest to it.
 pub fn choose(base: &Problem, candidates: &[Candidate], search: Search<'_>) -> Choice {
     let found = only(base, candidates, search);
     if !found.offers.is_empty() || candidates.is_empty() {
         return found;
     }
-    let asked: Vec<Wanted> = candidates.iter().map(|c| c.wanted).collect();
-    nearest(base, candidates, &asked, search)
-}
-
-/// The fewest wishes that have to be given up, and the plans without them: each on its own, steps and times first and
-/// sleep and absence after them; then two together.
-fn nearest(base: &Problem, candidates: &[Candidate], asked: &[Wanted], search: Search<'_>) -> Choice {
-    let has = |asleep: bool| base.closed.iter().any(|c| c.sleep == asleep && !c.certain);
-    let set = (0..candidates.len()).filter(|n| !candidates[*n].pinned.is_empty()).map(Wish::Step);
-    let timed = (0..candidates.len()).filter(|n| asked[*n] != Wanted::AnyTime).map(Wish::Time);
-    let hours = has(true).then_some(Wish::Sleep).into_iter().chain(has(false).then_some(Wish::Away));
-    let single: Vec<Wish> = set.chain(timed).chain(hours).collect();
-    let mut all: Vec<Vec<Wish>> = single.iter().map(|w| vec![*w]).collect();
-    for (i, a) in single.iter().enumerate() {
-        all.extend(single[i + 1..].iter().map(|b| vec![*a, *b]));
+    let near = |gives: Gives| only(&Problem { gives, ..base.clone() }, candidates, search);
+    let mut nearest = near(Gives::ALL);
+    for offer in &mut nearest.offers {
+        offer.gives_up = given_up(base, candidates, offer);
     }
-    for set in all {
-        let mut problem = base.clone();
-        let hours = |sleep: bool| if sleep { Wish::Sleep } else { Wish::Away };
-        problem.closed.retain(|c| c.certain || !set.contains(&hours(c.sleep)));
-        let mut freed = candidates.to_vec();
-        for (_, c) in freed.iter_mut().enumerate().filter(|(n, _)| set.contains(&Wish::Step(*n))) {
-            c.pinned.clear();
+    // Whoever would be woken is asked whether later will do.
+    let wakes = |o: &Offer| o.gives_up.iter().any(|g| g == SLEEP);
+    if nearest.offers.first().is_some_and(wakes) {
+        let mut asleep = near(Gives { sleep: false, ..Gives::ALL }).offers;
+        for offer in &mut asleep {
+            offer.gives_up = given_up(base, candidates, offer);
         }
-        // A bread that cannot be there at its time is best there soon after it, or else before it.
-        let without = |instead: Instead| -> Vec<Wanted> {
-            let given_up = |n: usize| set.contains(&Wish::Time(n));
-            asked.iter().enumerate().map(|(n, w)| if given_up(n) { instead.of(*w) } else { *w }).collect()
-        };
-        let some_time = set.iter().any(|w| matches!(w, Wish::Time(_)));
-        let instead = INSTEAD.iter().filter(|_| some_time).chain([&Instead::AnyTime]);
-        let mut tried = instead.map(|i| offers(&problem, &freed, &without(*i), search));
-        let Some(tried) = tried.find(|t| !t.found.is_empty()) else { continue };
-        let lanes = tried.found.first().map(|o| o.plan.lanes.clone()).unwrap_or_default();
-        let says = |wish: &Wish| match wish {
-            Wish::Step(n) => format!("the times set for steps of {}", candidates[*n].name),
-            Wish::Time(n) => time_given_up(&candidates[*n], lanes.get(*n).map(Vec::as_slice)),
-            Wish::Sleep => "a night's sleep".to_owned(),
-            Wish::Away => "the hours away".to_owned(),
-        };
-        return Choice { gives_up: set.iter().map(says).collect(), ..choice_of(tried) };
+        if let Some(later) = asleep.into_iter().next() {
+            nearest.offers.truncate(OFFERS - 1);
+            nearest.offers.push(later);
+        }
     }
-    Choice { offers: Vec::new(), proved: false, gap: 0.0, gives_up: Vec::new() }
+    let gives_up = nearest.offers.first().map(|o| o.gives_up.clone()).unwrap_or_default();
+    Choice { gives_up, ..nearest }
 }
 
-/// That a bread is not there at its time, and when it is.
-fn time_given_up(c: &Candidate, placed: Option<&[Placed]>) -> String {
-    let at = match c.wanted {
-        Wanted::At(t) | Wanted::By(t) | Wanted::NotBefore(t) => f64::from(t) * STEP,
-        Wanted::AnyTime => f64::NAN,
+/// The most plans that are offered.
+const OFFERS: usize = 4;
+/// A night's sleep, as it is given up.
+const SLEEP: &str = "a night's sleep";
+
+/// What of all that was asked a plan gives up, a phrase each.
+fn given_up(base: &Problem, candidates: &[Candidate], offer: &Offer) -> Vec<String> {
+    let mut says = Vec::new();
+    let lanes = || candidates.iter().zip(&offer.ways).zip(&offer.plan.lanes);
+    for ((c, _), placed) in lanes() {
+        let moved = |(id, step): &(String, i32)| {
+            let at = placed.iter().find(|p| p.id == *id).map(|p| p.start);
+            at.is_some_and(|at| (at - f64::from(*step) * STEP).abs() >= STEP)
+        };
+        if c.pinned.iter().any(moved) {
+            says.push(format!("the times set for steps of {}", c.name));
+        }
+    }
+    says.extend(lanes().filter_map(|((c, _), placed)| time_given_up(c, placed)));
+    let taken = |sleep: bool| {
+        lanes().any(|((c, way), placed)| {
+            let hands = |p: &&Placed| {
+                let task = c.ways[*way].lane.tasks.iter().find(|t| t.id == p.id);
+                task.is_some_and(|t| t.needs.hands) && !c.fixed.iter().any(|(id, _)| *id == p.id)
+            };
+            placed.iter().filter(hands).any(|p| {
+                base.closed.iter().filter(|c| c.sleep == sleep && !c.certain).any(|c| {
+                    let (from, to) = (f64::from(c.from) * STEP, f64::from(c.to) * STEP);
+                    let within = (p.start + p.length).min(to) - p.start.max(from);
+                    within > f64::from(c.spares.max(0)) * STEP + 1e-6
+                })
+            })
+        })
     };
-    let ready = placed.and_then(|p| p.iter().rev().find(|p| p.id.starts_with("cool.")));
-    let off = ready.map_or(f64::NAN, |p| p.start + p.length - at);
+    says.extend(taken(true).then(|| SLEEP.to_owned()));
+    says.extend(taken(false).then(|| "the hours away".to_owned()));
+    says
+}
+
+/// That a bread is not there at its time, and when it is; nothing where it is.
+fn time_given_up(c: &Candidate, placed: &[Placed]) -> Option<String> {
+    let (at, sooner, later) = match c.wanted {
+        Wanted::At(t) => (t, NEAR, NEAR),
+        Wanted::By(t) => (t, f64::INFINITY, 0.0),
+        Wanted::NotBefore(t) => (t, 0.0, f64::INFINITY),
+        Wanted::AnyTime => return None,
+    };
+    let ready = placed.iter().rev().find(|p| p.id.starts_with("cool."))?;
+    let off = ready.start + ready.length - f64::from(at) * STEP;
     let by = || shown::time(Minutes((off.abs() / STEP).round() * STEP));
     let how = match off {
-        off if off >= STEP => format!(", {} too late", by()),
-        off if off <= -STEP => format!(", {} too early", by()),
-        _ => String::new(),
+        off if off > later + 0.5 => format!("{} too late", by()),
+        off if off < -sooner - 0.5 => format!("{} too early", by()),
+        _ => return None,
     };
-    format!("the time of {}{how}", c.name)
+    Some(format!("the time of {}, {how}", c.name))
 }
+
+/// How far from its time a bread that is wanted at it may be, min: half an hour, and what a step is rounded by.
+const NEAR: f64 = 30.0 + STEP;

@@ -17,8 +17,8 @@ pub struct Candidate {
     pub wanted: Wanted,
     /// Its ways.
     pub ways: Vec<Way>,
-    /// Tasks that have begun, and at which step.
-    pub fixed: Vec<(String, i32)>,
+    /// Tasks that have begun, and when, in minutes from the beginning of the plan.
+    pub fixed: Vec<(String, f64)>,
     /// Tasks that are wanted at a step.
     pub pinned: Vec<(String, i32)>,
     /// Its oven's number.

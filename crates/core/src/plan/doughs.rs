@@ -32,7 +32,9 @@ pub(super) fn least_of<'d>(doughs: impl Iterator<Item = &'d Dough> + Clone) -> i
 impl Dough {
     /// A dough of some days; `None` where it has no plan at all.
     pub(super) fn of(problem: &Problem, lane: &Lane) -> Option<Dough> {
-        Dough::in_blocks(problem, Blocks::of(lane))
+        let mut blocks = Blocks::of(lane);
+        blocks.miss(problem);
+        Dough::in_blocks(problem, blocks)
     }
 
     /// The same where it is in blocks already.

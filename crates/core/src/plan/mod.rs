@@ -33,7 +33,9 @@ pub use combinations::Candidate;
 pub use hands::{Exception, Who};
 pub use offers::{Choice, Offer, Search};
 pub use otherwise::{Onward, Otherwise, ReplanInput, Replanned, Rest, replan};
-pub use problem::{Closed, Costs, Lane, LaneHold, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted};
+pub use problem::{
+    Closed, Costs, Gives, Lane, LaneHold, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted,
+};
 pub use search::{quick, solve};
 pub use shopping::{Needed, shopping, shopping_of};
 pub use way_out::WayOut;

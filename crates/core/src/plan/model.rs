@@ -4,9 +4,9 @@ use pumpkin_constraints as constraints;
 use pumpkin_core::Solver;
 use pumpkin_core::variables::{AffineView, DomainId, Literal, TransformableVariable};
 
-use super::blocks::{Block, Blocks, Hold, Use};
+use super::blocks::{Block, Blocks, Hold, OvenUse, Use};
 use super::problem::{Problem, STEP};
-use super::terms::{HEATS, KEEPS_HOT, NEAR_WISH, OFF_WISH, SPAN, SPARED, Terms, weights};
+use super::terms::{HEATS, KEEPS_HOT, OFF_WISH, SOON, SPAN, SPARED, Terms, given_up, weights};
 
 pub(super) type Var = AffineView<DomainId>;
 
@@ -104,9 +104,37 @@ impl<'p> Model<'p> {
             if ready.high < i32::MAX {
                 self.bound(start.scaled(1), ready.high);
             }
-            if let Some(at) = ready.at {
-                self.over(vec![start.scaled(1)], at, NEAR_WISH, OFF_WISH);
-                self.over(vec![start.scaled(-1)], -at, NEAR_WISH, OFF_WISH);
+            let open = &terms.open[ready.block];
+            let (first, last) = (open[0].0, open[open.len() - 1].0);
+            if let Some(at) = ready.later {
+                self.over(vec![start.scaled(1)], at, last - at, OFF_WISH);
+            }
+            if let Some(at) = ready.sooner {
+                self.over(vec![start.scaled(-1)], -at, at - first, OFF_WISH);
+            }
+            if let Some(keeps) = ready.keeps {
+                let gives_up = self.solver.new_literal();
+                let kept = !gives_up;
+                for (term, most) in [
+                    (start.scaled(1), ready.later.map(|at| at + keeps)),
+                    (start.scaled(-1), ready.sooner.map(|at| keeps - at)),
+                ] {
+                    if let Some(most) = most {
+                        let tag = self.solver.new_constraint_tag();
+                        let within = constraints::less_than_or_equals(vec![term], most, tag);
+                        self.solver.add_constraint(within).implied_by(kept);
+                    }
+                }
+                let cost = given_up();
+                self.costs(gives_up.get_integer_variable().scaled(cost), i64::from(cost));
+            }
+            if let Some(at) = ready.soon {
+                let most = (last - at).max(0) / SPAN + 1;
+                let soon = self.solver.new_bounded_integer(0, most);
+                let tag = self.solver.new_constraint_tag();
+                let sum = vec![start.scaled(1), soon.scaled(-SPAN)];
+                self.solver.add_constraint(constraints::less_than_or_equals(sum, at, tag)).post();
+                self.costs(soon.scaled(SOON), i64::from(SOON * most));
             }
             // Of two plans that are as good, the one that is shorter, by quarters of an hour.
             let span = self.solver.new_bounded_integer(0, length / SPAN + 1);
@@ -145,54 +173,60 @@ impl<'p> Model<'p> {
         self.solver.add_constraint(constraints::less_than_or_equals(vec![term], most, tag)).post();
     }
 
-    /// Everything that is taken up in the same way, one at a time. The solver's own constraint for that (0.5.0) ends in
-    /// a panic on some days, so it is one of room for one.
-    fn one_at_a_time(&mut self, uses: Vec<(DomainId, Use)>) {
-        if uses.len() > 1 {
-            let uses: Vec<_> = uses.into_iter().map(|(start, u)| (start, u, 1)).collect();
-            self.at_a_time(&uses, 1);
+    /// So many at a time. What has begun stands where it is, however much that is: it leaves no room, and is no
+    /// contradiction. (The solver's own constraint for one at a time, in 0.5.0, ends in a panic on some days, so that is room
+    /// for one.)
+    fn at_a_time(&mut self, uses: Vec<Taken>, room: i32) {
+        let (begun, open): (Vec<Taken>, Vec<Taken>) = uses.into_iter().partition(|t| t.begun.is_some());
+        let mut taken: Vec<(DomainId, Use, i32)> =
+            open.into_iter().map(|t| (t.start, t.when, t.takes.min(room))).collect();
+        if taken.is_empty() || taken.len() + begun.len() < 2 {
+            return;
         }
-    }
-
-    /// So many at a time.
-    fn at_a_time(&mut self, uses: &[(DomainId, Use, i32)], room: i32) {
+        for (from, to, takes) in profile(&begun, room) {
+            let at = self.solver.new_bounded_integer(from, from);
+            taken.push((at, Use { from: 0, lasts: to - from }, takes));
+        }
         let tag = self.solver.new_constraint_tag();
-        let starts: Vec<Var> = uses.iter().map(|(s, u, _)| s.offset(u.from)).collect();
-        let lasts: Vec<i32> = uses.iter().map(|(_, u, _)| u.lasts).collect();
-        let takes: Vec<i32> = uses.iter().map(|(_, _, n)| (*n).min(room)).collect();
+        let starts: Vec<Var> = taken.iter().map(|(s, u, _)| s.offset(u.from)).collect();
+        let lasts: Vec<i32> = taken.iter().map(|(_, u, _)| u.lasts).collect();
+        let takes: Vec<i32> = taken.iter().map(|(_, _, n)| *n).collect();
         self.solver.add_constraint(constraints::cumulative(starts, lasts, takes, room, tag)).post();
     }
 
     /// Hands, mixers and ovens.
     pub(super) fn things(&mut self, all: &[Blocks]) {
-        let each = |of: &dyn Fn(&Block) -> Vec<Use>, lane: usize| -> Vec<(DomainId, Use)> {
+        let each = |of: &dyn Fn(&Block) -> Vec<Use>, lane: usize| -> Vec<Taken> {
             let blocks = all[lane].blocks.iter().enumerate();
             blocks
                 .flat_map(|(n, b)| of(b).into_iter().map(move |u| (n, u)))
-                .map(|(n, u)| (self.starts[lane][n], u))
+                .map(|(n, when)| Taken {
+                    start: self.starts[lane][n],
+                    when,
+                    takes: 1,
+                    begun: all[lane].given[n],
+                })
                 .collect()
         };
-        let hands: Vec<(DomainId, Use)> =
+        let mut hands: Vec<Taken> =
             (0..all.len()).flat_map(|lane| each(&|b| b.hands.clone(), lane)).collect();
         let mixers = self.problem.lanes.iter().map(|l| l.mixer).max().unwrap_or(0);
-        let mixing: Vec<Vec<(DomainId, Use)>> = (0..=mixers)
+        let mixing: Vec<Vec<Taken>> = (0..=mixers)
             .map(|m| {
                 let lanes = (0..all.len()).filter(|l| self.problem.lanes[*l].mixer == m);
                 lanes.flat_map(|lane| each(&|b| b.mixer.clone(), lane)).collect()
             })
             .collect();
-        if self.problem.hands <= 1 {
-            self.one_at_a_time(hands);
-        } else {
-            let mut taken: Vec<_> = hands.into_iter().map(|(s, u)| (s, u, 1)).collect();
+        if self.problem.hands > 1 {
             for (from, to) in &self.problem.one_less {
-                let missing = self.solver.new_bounded_integer(*from, *from);
-                taken.push((missing, Use { from: 0, lasts: to - from }, 1));
+                let start = self.solver.new_bounded_integer(*from, *from);
+                let when = Use { from: 0, lasts: to - from };
+                hands.push(Taken { start, when, takes: 1, begun: Some(*from) });
             }
-            self.at_a_time(&taken, self.problem.hands);
         }
+        self.at_a_time(hands, self.problem.hands.max(1));
         for uses in mixing {
-            self.one_at_a_time(uses);
+            self.at_a_time(uses, 1);
         }
         for oven in 0..self.problem.ovens.len() {
             self.oven(all, oven);
@@ -229,7 +263,15 @@ impl<'p> Model<'p> {
                 apart[i][j] = Some(before);
             }
         }
-        for set in too_many(&holds.iter().map(|(_, h)| h.takes).collect::<Vec<_>>(), room) {
+        // What is larger than all the room there is takes all of it: it is alone there.
+        for set in too_many(&holds.iter().map(|(_, h)| h.takes.min(room)).collect::<Vec<_>>(), room) {
+            let begun = |n: &usize| {
+                let (lane, h) = &holds[*n];
+                all[*lane].given[h.from.block].and(all[*lane].given[h.to.block]).is_some()
+            };
+            if set.iter().all(begun) {
+                continue;
+            }
             let pairs = set.iter().flat_map(|i| set.iter().map(move |j| (*i, *j)));
             let clause: Vec<_> =
                 pairs.filter_map(|(i, j)| apart[i][j]).map(|l| l.get_true_predicate()).collect();
@@ -274,17 +316,21 @@ impl<'p> Model<'p> {
         let mut inside = Vec::new();
         for (lane, blocks) in all.iter().enumerate().filter(|(l, _)| self.problem.lanes[*l].oven == oven) {
             for (n, block) in blocks.blocks.iter().enumerate() {
-                inside.extend(block.oven.iter().map(|o| (lane, self.starts[lane][n], *o)));
+                let begun = blocks.given[n];
+                inside.extend(block.oven.iter().map(|o| (lane, self.starts[lane][n], *o, begun)));
             }
         }
-        let taken: Vec<(DomainId, Use, i32)> = inside.iter().map(|(_, s, o)| (*s, o.when, o.trays)).collect();
-        let room = self.problem.ovens[oven].max(1);
-        if taken.len() > 1 {
-            self.at_a_time(&taken, room);
-        }
-        for (i, (lane, a, one)) in inside.iter().enumerate() {
-            for (other_lane, b, other) in &inside[i + 1..] {
-                if lane == other_lane || one.shares(other) {
+        let taken = |(_, start, o, begun): &(usize, DomainId, OvenUse, Option<i32>)| Taken {
+            start: *start,
+            when: o.when,
+            takes: o.trays,
+            begun: *begun,
+        };
+        self.at_a_time(inside.iter().map(taken).collect(), self.problem.ovens[oven].max(1));
+        for (i, (lane, a, one, begun)) in inside.iter().enumerate() {
+            for (other_lane, b, other, other_begun) in &inside[i + 1..] {
+                let both = begun.and(*other_begun).is_some();
+                if lane == other_lane || both || one.shares(other) {
                     continue;
                 }
                 // One is out, and the oven at the other's setting, before that one goes in.
@@ -296,6 +342,31 @@ impl<'p> Model<'p> {
             }
         }
     }
+}
+
+/// Something that is taken up for a while.
+struct Taken {
+    start: DomainId,
+    when: Use,
+    takes: i32,
+    /// At which step its block began, where it has.
+    begun: Option<i32>,
+}
+
+/// What has begun, stretch by stretch: from which step to which how much is taken, never more than there is room.
+fn profile(begun: &[Taken], room: i32) -> Vec<(i32, i32, i32)> {
+    let span = |t: &Taken| {
+        let from = t.begun.unwrap_or(0) + t.when.from;
+        (from, from + t.when.lasts)
+    };
+    let mut edges: Vec<i32> = begun.iter().flat_map(|t| [span(t).0, span(t).1]).collect();
+    edges.sort_unstable();
+    edges.dedup();
+    let stretches = edges.windows(2).map(|w| {
+        let takes = begun.iter().filter(|t| span(t).0 <= w[0] && w[1] <= span(t).1).map(|t| t.takes);
+        (w[0], w[1], takes.sum::<i32>().min(room))
+    });
+    stretches.filter(|(.., takes)| *takes > 0).collect()
 }
 
 /// The smallest sets of holds that are too many for a room together.

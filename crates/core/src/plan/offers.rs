@@ -31,6 +31,9 @@ pub struct Offer {
     pub chance: Chance,
     /// What it costs with its changes.
     pub cost: i32,
+    /// What of what was asked it gives up, a phrase each; empty where all is kept.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub gives_up: Vec<String>,
 }
 
 /// What came of the search.
@@ -309,6 +312,7 @@ fn offer(problem: &Problem, candidates: &[Candidate], found: Found) -> Offer {
         ways,
         plan,
         cost,
+        gives_up: Vec::new(),
     }
 }
 

@@ -10,10 +10,11 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 use super::answer::{DaysInput, KnownWays, OfferAnswer, PlannedStep, candidates, on_the_clock};
+use super::blocks::Blocks;
 use super::choose::choose;
 use super::combinations::Candidate;
 use super::nights::Nights;
-use super::offers::Search;
+use super::offers::{Offer, Search};
 use super::problem::{Closed, Problem, STEP, Within};
 use super::spots::Spot;
 use super::trials::{COLD, COLD_GIVES, OTHER, Trial};
@@ -76,6 +77,9 @@ pub struct ReplanInput {
     pub taken: Taken,
     /// What has come otherwise.
     pub otherwise: Otherwise,
+    /// What the bench says of each dough: its steps that have begun, and when. Where it says nothing of a dough, what was
+    /// planned until now is taken as done.
+    pub bench: Vec<Option<Vec<(String, Timestamp)>>>,
 }
 
 /// One of the ways on from here.
@@ -88,6 +92,8 @@ pub struct Onward {
     pub moved: Vec<f64>,
     /// What stands longer than it should: the dough and what it is called.
     pub over: Vec<(usize, String)>,
+    /// What is left out, or comes while nobody is there for it: the dough and what it is called.
+    pub missed: Vec<(usize, String)>,
 }
 
 /// The ways on from here.
@@ -115,6 +121,9 @@ const BROKEN: i32 = 40;
 const OUT_OF_TURN: i32 = 70;
 /// What it costs to go on at once, beside that it is sooner than best.
 const TOO_SOON: i32 = 120;
+/// What it costs to go on before a dough may be gone on with, for each hundredth of its rise that is missing: a bread that is
+/// a quarter of an hour late is better than one that lacks a fifth of its rise (common practice, no source).
+const HASTE: i32 = 1000;
 /// A short stay in the fridge that holds a dough back, h.
 const HELD: f64 = 2.0;
 /// How much longer a dough that is gone on with at once may still stand, min.
@@ -135,6 +144,10 @@ pub struct Rest<'a> {
     problem: Problem,
     begins: Timestamp,
     nights: Nights<'a>,
+    /// Whether nothing has come otherwise.
+    as_it_is: bool,
+    /// This moment, min from the beginning of the plan.
+    now: f64,
 }
 
 impl<'a> Rest<'a> {
@@ -147,7 +160,7 @@ impl<'a> Rest<'a> {
         catalogue: &'a Catalogue,
         known: &mut KnownWays,
     ) -> Result<Rest<'a>, Faults> {
-        let ReplanInput { days, taken, otherwise } = input;
+        let ReplanInput { days, taken, otherwise, bench } = input;
         let DaysInput { plan, kitchen, now, .. } = days;
         if taken.lanes.len() != plan.doughs.len() {
             let text = "This plan was taken by an older Cerealis. Plan the days again.";
@@ -160,8 +173,16 @@ impl<'a> Rest<'a> {
         let keys: Vec<&str> = taken.key.split('+').collect();
         for (n, c) in candidates.iter_mut().enumerate() {
             let lane = &taken.lanes[n];
-            let begun: Vec<&PlannedStep> =
-                taken.steps.iter().filter(|s| s.dough == n && s.at <= *now).collect();
+            // As the bench has it, or else as it was planned.
+            let said = bench.get(n).and_then(Option::as_ref);
+            let began = |s: &PlannedStep| match said {
+                Some(all) => all.iter().find(|(id, _)| *id == s.id).map(|(_, at)| *at),
+                None => Some(s.at).filter(|at| at <= now),
+            };
+            let steps = taken.steps.iter().filter(|s| s.dough == n);
+            let begun: Vec<PlannedStep> =
+                steps.filter_map(|s| Some(PlannedStep { at: began(s)?, ..s.clone() })).collect();
+            let begun: Vec<&PlannedStep> = begun.iter().collect();
             let as_planned = Way {
                 key: keys.get(n).copied().unwrap_or_default().to_owned(),
                 kind: WayKind::AsWritten,
@@ -195,7 +216,7 @@ impl<'a> Rest<'a> {
             }
             c.ways = all;
             c.pinned.clear();
-            c.fixed = begun.iter().map(|s| (s.id.clone(), (minutes(s.at) / STEP).round() as i32)).collect();
+            c.fixed = begun.iter().map(|s| (s.id.clone(), minutes(s.at))).collect();
             if let Otherwise::Moved { dough, id, at } = otherwise
                 && *dough == n
                 && !begun.iter().any(|s| s.id == *id)
@@ -207,7 +228,8 @@ impl<'a> Rest<'a> {
         let step = |t: &Timestamp| (minutes(*t) / STEP).ceil() as i32;
         match otherwise {
             Otherwise::NoHands { until } => {
-                let (from, to) = (problem.begins, step(until));
+                // From this minute on: what has begun may come to a step before the next one of the plan.
+                let (from, to) = ((minutes(*now) / STEP).floor() as i32, step(until));
                 problem.closed.push(Closed { from, to, spares: 0, sleep: false, certain: true });
             }
             Otherwise::OvenTaken { oven, until } => {
@@ -216,18 +238,101 @@ impl<'a> Rest<'a> {
             Otherwise::Ready { .. } | Otherwise::Moved { .. } | Otherwise::Nothing => {}
         }
         let nights = Nights { days, catalogue, readings: known.readings.clone() };
-        Ok(Rest { taken, candidates, problem, begins, nights })
+        let as_it_is = *otherwise == Otherwise::Nothing && bench.iter().all(Option::is_none);
+        let now = minutes(*now);
+        Ok(Rest { taken, candidates, problem, begins, nights, as_it_is, now })
+    }
+
+    /// The plan as it was taken, to the minute.
+    fn unchanged(&self) -> Option<OfferAnswer> {
+        let Rest { taken, candidates, problem, begins, .. } = self;
+        let mut all = candidates.clone();
+        for (n, c) in all.iter_mut().enumerate() {
+            c.ways.truncate(1);
+            let minutes = |t: Timestamp| t.duration_since(*begins).as_secs_f64() / 60.0;
+            let steps = taken.steps.iter().filter(|s| s.dough == n);
+            c.fixed = steps.map(|s| (s.id.clone(), minutes(s.at))).collect();
+        }
+        let found = choose(problem, &all, Search { quick: true, ..Search::default() });
+        let offer = found.offers.into_iter().next()?;
+        let offer = on_the_clock(offer, &all, *begins, &problem.closed);
+        Some(OfferAnswer { steps: taken.steps.clone(), ..offer })
     }
 
     /// The ways on.
     pub fn plan(self) -> Replanned {
-        let Rest { taken, mut candidates, problem, begins, nights } = self;
+        let as_taken = if self.as_it_is { self.unchanged() } else { None };
+        let Rest { taken, mut candidates, problem, begins, nights, now, .. } = self;
         let chosen = |doughs: &[Candidate], search: Search<'_>| choose(&problem, doughs, search);
         let choice = nights.chosen(&mut candidates, Search::default(), chosen);
-        let onward =
-            |offer| onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
-        Replanned { offers: choice.offers.into_iter().map(onward).collect(), gives_up: choice.gives_up }
+        let onward = |offer: Offer| {
+            let missed = left_out(&problem, &candidates, &offer);
+            let mut on =
+                onward(on_the_clock(offer, &candidates, begins, &problem.closed), &candidates, taken);
+            let is_missed = |s: &PlannedStep| {
+                missed.iter().any(|(dough, id)| (*dough, id.as_str()) == (s.dough, s.id.as_str()))
+            };
+            on.missed =
+                on.offer.steps.iter().filter(|s| is_missed(s)).map(|s| (s.dough, s.title.clone())).collect();
+            on.offer.steps.retain(|s| !is_missed(s));
+            on.missed.extend(missed_in(&problem, begins, now, &on.offer));
+            on
+        };
+        let mut offers: Vec<Onward> = Vec::new();
+        let mut gives_up = choice.gives_up;
+        let mut found = choice.offers.into_iter();
+        if let Some(unchanged) = as_taken {
+            let key = unchanged.offer.key.clone();
+            offers.push(self::onward(unchanged, &candidates, taken));
+            offers.extend(found.filter(|o| o.key != key).map(onward));
+            offers.truncate(OFFERS);
+            gives_up.clear();
+        } else {
+            offers.extend(found.by_ref().map(onward));
+        }
+        if let Some(first) = offers.first() {
+            let name = |n: usize| taken.doughs.get(n).map_or("", String::as_str);
+            let says = |(dough, what): &(usize, String)| {
+                format!("“{what}” of {}, which comes while nobody is there for it", name(*dough))
+            };
+            gives_up.extend(first.missed.iter().map(says));
+        }
+        Replanned { offers, gives_up }
     }
+}
+
+/// The most ways on that are offered.
+const OFFERS: usize = 4;
+
+/// What hangs on something that has begun and cannot be done in its time any more: the dough, and the task by its id.
+fn left_out(problem: &Problem, candidates: &[Candidate], offer: &Offer) -> Vec<(usize, String)> {
+    let mut all = Vec::new();
+    for (dough, (c, way)) in candidates.iter().zip(&offer.ways).enumerate() {
+        let lane = c.lane(*way, c.wanted);
+        let mut blocks = Blocks::of(&lane);
+        let missed = blocks.miss(problem);
+        let of_them = lane.tasks.iter().zip(&blocks.tasks).filter(|(_, (at, _))| missed.contains(&at.block));
+        all.extend(of_them.map(|(task, _)| (dough, task.id.clone())));
+    }
+    all
+}
+
+/// What has begun and comes to a step with hands, or to its oven, in hours in which there are none: the dough, and what it is
+/// called.
+fn missed_in(problem: &Problem, begins: Timestamp, now: f64, offer: &OfferAnswer) -> Vec<(usize, String)> {
+    let minutes = |t: Timestamp| t.duration_since(begins).as_secs_f64() / 60.0;
+    let comes = |s: &&PlannedStep| {
+        let (from, to) = (minutes(s.at), minutes(s.at) + s.length.0);
+        let within = |a: i32, b: i32| to.min(f64::from(b) * STEP) - from.max(f64::from(a) * STEP) > 0.5;
+        let nobody = || problem.closed.iter().any(|c| c.certain && within(c.from, c.to));
+        let taken = || {
+            problem.oven_taken.iter().any(|(oven, a, b)| {
+                problem.lanes.get(s.dough).is_none_or(|l| l.oven == *oven) && within(*a, *b)
+            })
+        };
+        from >= now && s.hands_on && nobody() || s.oven.is_some() && to > now && taken()
+    };
+    offer.steps.iter().filter(comes).map(|s| (s.dough, s.title.clone())).collect()
 }
 
 fn onward(offer: OfferAnswer, candidates: &[Candidate], taken: &Taken) -> Onward {
@@ -245,7 +350,8 @@ fn onward(offer: OfferAnswer, candidates: &[Candidate], taken: &Taken) -> Onward
         let task = lane.tasks.iter().find(|t| t.id == s.id);
         task.is_some_and(|t| s.length.0 > t.lasts.latest.0 + STEP)
     });
-    Onward { moved: moved.collect(), over: over.map(|s| (s.dough, s.title.clone())).collect(), offer }
+    let over = over.map(|s| (s.dough, s.title.clone())).collect();
+    Onward { moved: moved.collect(), over, missed: Vec::new(), offer }
 }
 
 /// What rises now: the last wait of the dough that has begun and is not over.
@@ -263,6 +369,13 @@ fn end_now(lane: &mut TakenLane, id: &str, stood: f64) {
     if let Some(task) = lane.tasks.iter_mut().find(|t| t.id == id) {
         task.lasts = at_once(stood);
     }
+}
+
+/// What it costs to end a wait of a dough after so many minutes.
+fn haste(lane: &TakenLane, id: &str, stood: f64) -> i32 {
+    let Some(task) = lane.tasks.iter().find(|t| t.id == id) else { return 0 };
+    let missing = (task.lasts.earliest.0 - stood).max(0.0) / task.lasts.best.0.max(1.0);
+    (f64::from(HASTE) * 100.0 * missing).round() as i32
 }
 
 fn at_once(stood: f64) -> Lasts {
@@ -290,7 +403,7 @@ fn from_now(lane: &TakenLane, wait: &PlannedStep, stood: f64, engines: &Engines<
         WayKind::AtOnce,
         format!("{onward} at once, before it is quite ready"),
         lane.formula.clone(),
-        TOO_SOON,
+        TOO_SOON + haste(lane, id, stood),
         Some((*id, at_once(stood))),
     ));
     // Somewhere else from now on: what it has stood counts, and the rest is worked out there.

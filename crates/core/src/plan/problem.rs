@@ -16,8 +16,8 @@ pub struct Lane {
     pub tasks: Vec<Task>,
     /// When the bread is wanted, ready to cut.
     pub wanted: Wanted,
-    /// Tasks that have begun, and at which step: they are not asked whether they may.
-    pub fixed: Vec<(String, i32)>,
+    /// Tasks that have begun, and when, in minutes from the beginning of the plan: they are not asked whether they may.
+    pub fixed: Vec<(String, f64)>,
     /// Tasks that are wanted at a step and nowhere else.
     pub pinned: Vec<(String, i32)>,
     /// Which oven it bakes in, by its number.
@@ -94,6 +94,25 @@ pub struct Closed {
     pub certain: bool,
 }
 
+/// What may be given up, each at what it costs a household: a plan for which something is given up is nearest to what was
+/// asked.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Gives {
+    /// The times at which breads are wanted.
+    pub times: bool,
+    /// The times that are set for steps.
+    pub pins: bool,
+    /// Sleep.
+    pub sleep: bool,
+    /// The hours away.
+    pub away: bool,
+}
+
+impl Gives {
+    /// All of it.
+    pub const ALL: Gives = Gives { times: true, pins: true, sleep: true, away: true };
+}
+
 /// All that is planned together.
 #[derive(Clone, Debug, PartialEq, Serialize, JsonSchema)]
 pub struct Problem {
@@ -115,6 +134,9 @@ pub struct Problem {
     pub oven_taken: Vec<(usize, i32, i32)>,
     /// How much room each further thing has: tubs of a place, litres of the fridge, pans of a kind.
     pub things: Vec<i32>,
+    /// What may be given up.
+    #[serde(skip)]
+    pub gives: Gives,
 }
 
 /// How near to each other two settings of an oven are for what bakes in it together, K.

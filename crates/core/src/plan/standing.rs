@@ -100,7 +100,7 @@ impl<'p> Standing<'p> {
         let (taken, room) = (&self.things[hold.thing], self.problem.things[hold.thing]);
         let mut until = vec![taken.len() as i32; taken.len() + 1];
         for n in (0..taken.len()).rev() {
-            until[n] = if taken[n] + hold.takes > room { n as i32 } else { until[n + 1] };
+            until[n] = if taken[n] + hold.takes.min(room) > room { n as i32 } else { until[n + 1] };
         }
         RoomUntil(until)
     }
@@ -110,8 +110,9 @@ impl<'p> Standing<'p> {
         let mut fits = true;
         let (oven, mixer) = self.problem.lanes.get(lane).map_or((0, 0), |l| (l.oven, l.mixer));
         let room = self.room_of(oven);
-        for (block, start) in blocks.blocks.iter().zip(starts) {
-            fits &= self.fits(lane, block, *start);
+        for ((block, start), given) in blocks.blocks.iter().zip(starts).zip(&blocks.given) {
+            // What has begun is where it is, whatever stands beside it.
+            fits &= given.is_some() || self.fits(lane, block, *start);
             for u in &block.hands {
                 add(&mut self.hands, start + u.from, start + u.from + u.lasts, 1);
             }
@@ -126,8 +127,10 @@ impl<'p> Standing<'p> {
         for hold in &blocks.holds {
             let (from, to) = hold.steps(starts);
             let room = self.problem.things[hold.thing];
-            fits &= free(&self.things[hold.thing], from, to, hold.takes, room);
-            add(&mut self.things[hold.thing], from, to, hold.takes);
+            let begun = blocks.given[hold.from.block].and(blocks.given[hold.to.block]).is_some();
+            let takes = hold.takes.min(room);
+            fits &= begun || free(&self.things[hold.thing], from, to, takes, room);
+            add(&mut self.things[hold.thing], from, to, takes);
         }
         fits
     }

@@ -6,13 +6,24 @@ use super::problem::{Problem, STEP, Wanted};
 /// What a step off the wished time costs.
 pub(super) const OFF_WISH: i32 = 2000;
 /// How far a bread may be from when it is wanted at a time, in steps.
-pub(super) const NEAR_WISH: i32 = 6;
+const NEAR_WISH: i32 = 6;
 /// What a step of hands taken from sleep or absence costs.
 pub(super) const SPARED: i32 = 1000;
+/// What it costs to give a wished time up at all, beside how far off it is.
+const GIVEN_UP: i32 = 12 * OFF_WISH;
+/// What it costs to be woken for something, in steps of hands that are spared: more than a bread that is an hour late, its
+/// time given up (common practice, no source).
+const WOKEN: i32 = 90;
+/// What it costs to be there for something while one is away, likewise.
+const CALLED: i32 = 60;
+/// What it costs to move a step from the time that was set for it, likewise.
+const UNPINNED: i32 = 24;
 /// What it costs to end a wait where it would just be too early or too late.
 const OFF_BEST: f64 = 480.0;
 /// How long after hands are back a dough that stands over its time may still be seen to, in steps: others come first.
 const HELD_UP: i32 = 6;
+/// What a quarter of an hour costs by which a bread that is not wanted before a time comes after it.
+pub(super) const SOON: i32 = 4;
 /// Steps of a quarter of an hour: what is shorter is no better.
 pub(super) const SPAN: i32 = 3;
 /// What it costs to heat an oven once more.
@@ -26,8 +37,14 @@ pub(super) struct Ready {
     pub(super) block: usize,
     pub(super) low: i32,
     pub(super) high: i32,
-    /// Where it is wanted at a time.
-    pub(super) at: Option<i32>,
+    /// What is sooner than this costs by the step.
+    pub(super) sooner: Option<i32>,
+    /// What is later than this costs by the step.
+    pub(super) later: Option<i32>,
+    /// Where the wish may be given up: how many steps off still keep it.
+    pub(super) keeps: Option<i32>,
+    /// The sooner after this the better, by quarters of an hour.
+    pub(super) soon: Option<i32>,
 }
 
 /// One dough: what its blocks may do.
@@ -62,17 +79,37 @@ impl Terms {
         }
         let ready: Option<Ready> = blocks.ready.map(|At { block, minutes }| {
             let after = (minutes / STEP).ceil() as i32;
-            let (low, high, at) = match blocks.wanted {
-                Wanted::AnyTime => (i32::MIN, i32::MAX, None),
-                Wanted::At(t) => (t - NEAR_WISH - after, t + NEAR_WISH - after, Some(t - after)),
-                Wanted::By(t) => (i32::MIN, t - after, None),
-                Wanted::NotBefore(t) => (t - after, i32::MAX, None),
+            let none = Ready {
+                block,
+                low: i32::MIN,
+                high: i32::MAX,
+                sooner: None,
+                later: None,
+                keeps: None,
+                soon: None,
             };
-            Ready { block, low, high, at }
+            let wish = match blocks.wanted {
+                Wanted::AnyTime => none,
+                Wanted::At(t) => {
+                    let at = t - after;
+                    let (low, high) = (at - NEAR_WISH, at + NEAR_WISH);
+                    Ready { low, high, sooner: Some(at), later: Some(at), keeps: Some(NEAR_WISH), ..none }
+                }
+                Wanted::By(t) => Ready { high: t - after, later: Some(t - after), keeps: Some(0), ..none },
+                Wanted::NotBefore(t) => {
+                    // Not a minute before.
+                    let at = t - (minutes / STEP + 1e-9).floor() as i32;
+                    Ready { low: at, sooner: Some(at), keeps: Some(0), soon: Some(at), ..none }
+                }
+            };
+            match problem.gives.times {
+                true => Ready { low: i32::MIN, high: i32::MAX, ..wish },
+                false => Ready { keeps: None, ..wish },
+            }
         });
         let links: Vec<Option<Link>> = blocks.links.iter().map(|l| in_force(problem, blocks, l)).collect();
         narrow(&mut open, &links, ready)?;
-        let late = (blocks.wanted != Wanted::AnyTime).then_some(problem.length);
+        let late = matches!(blocks.wanted, Wanted::At(_) | Wanted::By(_)).then_some(problem.length);
         Some(Terms { open, links, ready, late })
     }
 
@@ -101,7 +138,16 @@ pub(super) fn quarters(steps: i32) -> i32 {
 
 /// What it costs that the bread is ready off its time.
 pub(super) fn ready_cost(ready: &Ready, start: i32) -> i32 {
-    ready.at.map_or(0, |at| OFF_WISH * (start - at).abs())
+    let sooner = ready.sooner.map_or(0, |at| (at - start).max(0));
+    let later = ready.later.map_or(0, |at| (start - at).max(0));
+    let off = sooner + later;
+    let given_up = if ready.keeps.is_some_and(|keeps| off > keeps) { GIVEN_UP } else { 0 };
+    OFF_WISH * off + given_up + ready.soon.map_or(0, |at| SOON * quarters(start - at))
+}
+
+/// What it costs to give up a wished time.
+pub(super) fn given_up() -> i32 {
+    GIVEN_UP
 }
 
 /// What a step sooner and a step later than is best costs at a link.
@@ -130,8 +176,16 @@ fn starts(problem: &Problem, blocks: &Blocks, n: usize) -> Vec<(i32, i32)> {
             let (from, to) = (start + hands.from, start + hands.from + hands.lasts);
             for closed in &problem.closed {
                 let within = to.min(closed.to) - from.max(closed.from);
-                if within > closed.spares.max(0) {
-                    return None;
+                let spares = closed.spares.max(0);
+                if within > spares {
+                    let (gives, costs) = match closed.sleep {
+                        true => (problem.gives.sleep, WOKEN),
+                        false => (problem.gives.away, CALLED),
+                    };
+                    if closed.certain || !gives {
+                        return None;
+                    }
+                    sum += costs;
                 }
                 sum += within.max(0);
             }
@@ -148,11 +202,16 @@ fn starts(problem: &Problem, blocks: &Blocks, n: usize) -> Vec<(i32, i32)> {
                 .any(|(f, l)| f < *to && f + l > *from)
         })
     };
-    let wanted = |start: i32| blocks.pinned.iter().all(|(block, step)| *block != n || *step == start);
+    let off = |start: i32| -> i32 {
+        let mine = blocks.pinned.iter().filter(|(block, _)| *block == n);
+        mine.map(|(_, step)| (step - start).abs()).max().unwrap_or(0)
+    };
+    let wanted = |start: i32| problem.gives.pins || off(start) == 0;
+    let unpinned = |start: i32| if off(start) > 0 { UNPINNED + off(start) } else { 0 };
     let may = |start: i32| n != 0 || blocks.begins.has(start);
     (first..=last)
         .filter(|s| wanted(*s) && may(*s) && !taken(*s))
-        .filter_map(|s| Some((s, spared(s)?)))
+        .filter_map(|s| Some((s, spared(s)? + unpinned(s))))
         .collect()
 }
 

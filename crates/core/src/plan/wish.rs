@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use super::answer::PlannedStep;
 use super::hands::{AtBench, Exception, Who};
-use super::problem::{Closed, Problem, STEP, Wanted};
+use super::problem::{Closed, Gives, Problem, STEP, Wanted};
 use super::things::rooms;
 use super::ways::TakenLane;
 use crate::choice::choice;
@@ -230,7 +230,11 @@ impl DayPlan {
 
     /// The step of a time by the clock, from the plan's beginning: as many minutes as really pass.
     pub fn step(&self, at: DateTime, zone: &TimeZone) -> i32 {
-        minutes_between(self.begins(zone), moment(at, zone)).map_or(0, |m| (m / STEP).round() as i32)
+        self.steps(at, zone).round() as i32
+    }
+
+    fn steps(&self, at: DateTime, zone: &TimeZone) -> f64 {
+        minutes_between(self.begins(zone), moment(at, zone)).map_or(0.0, |m| m / STEP)
     }
 
     /// How many steps it has: to the end of its last day and the night after it.
@@ -259,8 +263,9 @@ impl DayPlan {
         match (dough.wanted, dough.at) {
             (WantedAs::AnyTime, _) | (_, None) => Wanted::AnyTime,
             (WantedAs::At, Some(at)) => Wanted::At(self.step(at, zone)),
-            (WantedAs::By, Some(at)) => Wanted::By(self.step(at, zone)),
-            (WantedAs::NotBefore, Some(at)) => Wanted::NotBefore(self.step(at, zone)),
+            // Not a minute after, and not a minute before.
+            (WantedAs::By, Some(at)) => Wanted::By(self.steps(at, zone).floor() as i32),
+            (WantedAs::NotBefore, Some(at)) => Wanted::NotBefore(self.steps(at, zone).ceil() as i32),
         }
     }
 
@@ -285,6 +290,7 @@ impl DayPlan {
             ovens,
             oven_taken: Vec::new(),
             things: rooms(kitchen),
+            gives: Gives::default(),
         }
     }
 }

@@ -1,9 +1,11 @@
 //! It goes otherwise than planned: the ways on are offered, and one of them is followed.
 
 use actix_web::http::StatusCode;
+use cerealis_core::bake::{on_its_plan, stands};
 use cerealis_core::fault::{Fault, Faults};
+use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{DayPlan, Otherwise, ReplanInput, Replanned, Rest, Taken};
-use cerealis_store::{Revision, Store};
+use cerealis_store::{Revision, Store, StoredBake};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
@@ -15,6 +17,9 @@ use crate::error::PageError;
 use crate::form::{Form, Reader};
 use crate::household::Household;
 use crate::show::clock;
+
+/// How many of the last bakes are looked through for those of a plan.
+const LAST_BAKES: i64 = 20;
 
 /// Where a plan that is followed is gone on with.
 pub(super) struct Onward<'a> {
@@ -31,8 +36,51 @@ impl Onward<'_> {
         otherwise: Otherwise,
     ) -> Result<Result<Replanned, Faults>, PageError> {
         let days = input(self.store, &DayPlan { taken: None, ..plan.clone() }, self.home)?;
-        let input = ReplanInput { days, taken: taken.clone(), otherwise };
+        let input = ReplanInput { days, taken: taken.clone(), otherwise, bench: self.bench(plan)? };
         Ok(self.planner.rest(&input, self.home).map(Rest::plan))
+    }
+
+    /// What the bench says of the plan's doughs: of each that is there, what has begun and when; of the others nothing has,
+    /// once one of them is there.
+    fn bench(&self, plan: &DayPlan) -> Result<Vec<Option<Vec<(String, Timestamp)>>>, PageError> {
+        let (from, now) = (plan.from.to_string(), self.home.now);
+        let mut all = vec![None; plan.doughs.len()];
+        for bake in self.store.running_bakes()? {
+            let of = bake.start.of_plan.as_ref().filter(|of| of.from == from);
+            let Some(place) = of.and_then(|of| all.get_mut(of.dough)) else { continue };
+            let start = on_its_plan(&bake.start, &bake.events);
+            let catalogue = Catalogue::bundled().with(&bake.start.own);
+            let Ok(stands) = stands(&start, &bake.events, &catalogue, now) else { continue };
+            let has_begun = |id: &str| {
+                let state = stands.state.step(id);
+                state.is_some_and(|s| s.begun.is_some() || s.is_over())
+                    || stands.due.next.iter().any(|d| d.id == id && d.under_way)
+            };
+            let spans = stands.due.spans.iter().filter(|s| has_begun(&s.id));
+            *place = Some(spans.map(|s| (s.id.clone(), s.from.min(now))).collect());
+        }
+        if all.iter().any(Option::is_some) {
+            let over = |n: usize| {
+                let steps = plan.taken.iter().flat_map(|t| &t.steps).filter(move |s| s.dough == n);
+                steps.map(|s| s.at).max().is_some_and(|last| last <= now)
+            };
+            // One that is over is not at the bench any more.
+            for (n, said) in all.iter_mut().enumerate().filter(|(n, _)| !over(*n)) {
+                said.get_or_insert_with(|| self.finished(plan, n).unwrap_or_default());
+            }
+        }
+        Ok(all)
+    }
+
+    /// What has begun of a dough whose bake is over; nothing where there was none.
+    fn finished(&self, plan: &DayPlan, dough: usize) -> Option<Vec<(String, Timestamp)>> {
+        let from = plan.from.to_string();
+        let past = self.store.past_bakes(None, LAST_BAKES).ok()?;
+        let of_it =
+            |b: &StoredBake| b.start.of_plan.as_ref().is_some_and(|of| of.from == from && of.dough == dough);
+        past.iter().any(of_it).then_some(())?;
+        let steps = plan.taken.iter().flat_map(|t| &t.steps).filter(|s| s.dough == dough);
+        Some(steps.map(|s| (s.id.clone(), s.at.min(self.home.now))).collect())
     }
 
     /// It goes otherwise: the ways on are offered.
@@ -55,7 +103,14 @@ impl Onward<'_> {
             r.done(()).map(|()| time.map_or(self.home.now, |t| next(t, self.home.now, &zone)))
         };
         let happened = match happens {
-            Happens::Late(late) => Ok(Otherwise::NoHands { until: minutes(late) }),
+            // What is next is done so much later than it was to be.
+            Happens::Late(late) => {
+                let hands = plan.taken.iter().flat_map(|t| &t.steps).filter(|s| s.hands_on);
+                let next = hands.map(|s| s.at).filter(|at| *at > self.home.now).min();
+                let from = next.unwrap_or(self.home.now);
+                let until = from.checked_add(SignedDuration::from_mins(late)).unwrap_or(minutes(late));
+                Ok(Otherwise::NoHands { until })
+            }
             Happens::NoHands => typed("until", "Give the time from which there are hands again.")
                 .map(|until| Otherwise::NoHands { until }),
             Happens::OvenTaken => typed("oven_until", "Give the time from which the oven is free.")
@@ -146,6 +201,8 @@ impl Onward<'_> {
         let mut since = vec![first];
         since.extend(said::moved_says(&chosen.moved, &before.doughs));
         since.extend(on.gives_up.iter().map(|what| format!("Given up: {what}.")));
+        let missed = chosen.missed.iter().filter(|_| on.gives_up.is_empty());
+        since.extend(missed.map(|(dough, what)| said::missed_says(what, name(*dough))));
         since.extend(chosen.over.iter().map(|(dough, what)| said::over_says(what, name(*dough))));
         taken.since = since;
         Ok(Some(plan.clone().following(taken)))

@@ -13,7 +13,7 @@ use jiff::tz::TimeZone;
 
 use super::beside::{Row, beside};
 use super::fields::{fixed, rows};
-use super::said::{kinds_said, moved_says, over_says, said};
+use super::said::{kinds_said, missed_says, moved_says, over_says, said};
 use super::shopping::{ShoppingRow, shopping_row};
 use crate::form::Form;
 use crate::household::Household;
@@ -228,7 +228,10 @@ impl DaysPage {
         let way = |o: &Onward| onward(o, taken, plan, home);
         // Where all is kept as it was promised there is nothing to choose.
         let kept = |o: &Onward| {
-            o.offer.offer.changes.is_empty() && o.over.is_empty() && o.moved.iter().all(|m| *m < STEP)
+            o.offer.offer.changes.is_empty()
+                && o.over.is_empty()
+                && o.missed.is_empty()
+                && o.moved.iter().all(|m| *m < STEP)
         };
         let all_kept = on.gives_up.is_empty() && on.offers.first().is_some_and(kept);
         let shown = if all_kept { 1 } else { on.offers.len() };
@@ -403,7 +406,10 @@ fn offer(o: &OfferAnswer, kept: bool, names: &[String], plan: &DayPlan, home: &H
         ready: ready_says(o, names, &zone),
         facts: facts(o, kept, names),
         holds,
-        notes: Vec::new(),
+        notes: match o.offer.gives_up.is_empty() {
+            true => Vec::new(),
+            false => vec![format!("Gives up {}.", o.offer.gives_up.join(" and "))],
+        },
         picture: drawn(plan, &o.steps, names, home),
         days: listed(&o.steps, names, plan.begins(&zone), &zone),
     }
@@ -429,7 +435,9 @@ fn onward(o: &Onward, taken: &Taken, plan: &DayPlan, home: &Household) -> OfferV
             "{}{next}",
             if moved.is_empty() { "All bread is there as it was.".to_owned() } else { moved.join(" ") }
         ),
-        notes: o.over.iter().map(|(dough, what)| over_says(what, name(*dough))).collect(),
+        notes: (o.missed.iter().map(|(dough, what)| missed_says(what, name(*dough))))
+            .chain(o.over.iter().map(|(dough, what)| over_says(what, name(*dough))))
+            .collect(),
         picture: drawn(plan, &o.offer.steps, names, home),
         days: listed(&o.offer.steps, names, plan.begins(&zone), &zone),
     }

@@ -31,7 +31,12 @@ pub fn moved_says(moved: &[f64], doughs: &[String]) -> Vec<String> {
     .collect()
 }
 
-/// What is to be said of a dough that stands longer than it should.
+/// What is said of a deed for which nobody is there.
+pub fn missed_says(what: &str, name: &str) -> String {
+    format!("Nobody is there for “{what}” of {name}.")
+}
+
+/// That something stands longer than it should.
 pub fn over_says(what: &str, name: &str) -> String {
     format!(
         "“{what}” of {name} stands longer than it should: look at it first, and put it somewhere cooler or into the fridge meanwhile."

@@ -77,6 +77,27 @@ impl Form {
         text.trim_end_matches('0').trim_end_matches('.').to_owned()
     }
 
+    /// Writes a weight into a field. What is exact travels beside it with what the page shows of it, so that a weight that
+    /// nobody changed is stored as it was, in whatever unit it was shown.
+    pub fn put_weight(&mut self, name: &str, grams: Option<Grams>) {
+        let text = grams.map_or(String::new(), |g| self.weighed(g));
+        self.set(exact_field(name), grams.map_or(String::new(), |g| g.0.to_string()));
+        self.set(shown_field(name), &text);
+        self.set(name, text);
+    }
+
+    /// A weight of a field: what is exact where the field is as it was shown, else what is typed.
+    pub fn weight(&self, name: &str) -> Option<Grams> {
+        self.unchanged_weight(name).or_else(|| self.figure(name))
+    }
+
+    fn unchanged_weight(&self, name: &str) -> Option<Grams> {
+        let text = self.value(name);
+        let same = !text.is_empty() && text == self.value(&shown_field(name));
+        let exact: f64 = self.value(&exact_field(name)).parse().ok().filter(|_| same)?;
+        (exact.is_finite() && exact >= 0.0).then_some(Grams(exact))
+    }
+
     /// A figure of a field, or of nothing where it does not read.
     pub fn figure<F: Figure>(&self, name: &str) -> Option<F> {
         typed_in(self.value(name), F::QUANTITY, self.notation()).map(F::of)
@@ -165,6 +186,16 @@ pub struct Reader<'a> {
     faults: Vec<Fault>,
 }
 
+/// The field beside a weight's that carries it exactly.
+pub fn exact_field(name: &str) -> String {
+    format!("exact.{name}")
+}
+
+/// The field beside a weight's that carries what the page shows of it.
+pub fn shown_field(name: &str) -> String {
+    format!("shown.{name}")
+}
+
 /// Reads a number as people type it; `None` where it is none.
 pub fn number(text: &str) -> Option<f64> {
     typed(text, Quantity::Plain)
@@ -184,6 +215,11 @@ impl<'a> Reader<'a> {
     /// The text of a field.
     pub fn text(&self, name: &str) -> String {
         self.form.value(name).trim().to_owned()
+    }
+
+    /// A weight that may be left out; exactly as it was where nobody changed it.
+    pub fn weight(&mut self, name: &str) -> Option<Grams> {
+        self.form.unchanged_weight(name).or_else(|| self.measure(name))
     }
 
     /// A number that must be there.

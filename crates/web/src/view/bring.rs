@@ -22,6 +22,10 @@ pub struct ReviewRow {
     pub stages: Vec<Pick>,
     /// Its grams as text.
     pub grams: String,
+    /// The same exactly, and as the page showed it.
+    pub exact: String,
+    /// What the page showed of that.
+    pub shown: String,
     /// `115 to 135 g`, where there is a spread.
     pub spread: String,
     /// Where the doubt is.

@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use askama::Template;
 use cerealis_core::pantry::{ALLERGENS, Catalogue, Group, Ingredient, OwnIngredient};
 
-use crate::form::{Form, number, plain};
+use crate::form::{Form, exact_field, number, plain, shown_field};
 
 /// One ingredient on the shelf.
 pub struct ShelfRow {
@@ -26,7 +26,11 @@ pub struct ShelfRow {
     pub fault: String,
     /// How much is there, as typed.
     pub there: String,
-    /// What is wrong with that.
+    /// The same exactly.
+    pub there_exact: String,
+    /// What the page showed of that.
+    pub there_shown: String,
+    /// What is wrong with it.
     pub there_fault: String,
 }
 
@@ -126,6 +130,8 @@ fn row(i: &Ingredient, form: &Form) -> ShelfRow {
         own: i.source == "own",
         price: form.value(&field).to_owned(),
         there: form.value(&format!("stock.{}", i.key)).to_owned(),
+        there_exact: form.value(&exact_field(&format!("stock.{}", i.key))).to_owned(),
+        there_shown: form.value(&shown_field(&format!("stock.{}", i.key))).to_owned(),
         there_fault: form.fault(&format!("stock.{}", i.key)).unwrap_or_default().to_owned(),
         fault: form.fault(&field).unwrap_or_default().to_owned(),
     }

@@ -127,3 +127,30 @@ macro_rules! preview {
 pub fn drawn<'a>(answer: &'a serde_json::Value, place: &str) -> &'a str {
     answer["html"][place].as_str().unwrap_or_else(|| panic!("nothing drawn at {place}: {}", answer["faults"]))
 }
+
+/// The fields of the page as it is served, by their names.
+pub fn on_page(page: &str) -> Vec<(String, String)> {
+    let mut found = Vec::new();
+    for tag in page.split("<input").skip(1) {
+        let tag = &tag[..tag.find('>').unwrap()];
+        let attribute = |name: &str| {
+            let from = tag.find(&format!(" {name}=\""))? + name.len() + 3;
+            Some(tag[from..from + tag[from..].find('"')?].replace("&#34;", "\"").replace("&#38;", "&"))
+        };
+        let picked = tag.contains("type=\"radio\"") || tag.contains("type=\"checkbox\"");
+        if let Some(name) = attribute("name").filter(|_| !picked || tag.contains(" checked")) {
+            found.push((name, attribute("value").unwrap_or_else(|| "on".into())));
+        }
+    }
+    for select in page.split("<select").skip(1) {
+        let select = &select[..select.find("</select>").unwrap()];
+        let name = select.split("name=\"").nth(1).unwrap().split('"').next().unwrap();
+        // With none selected a browser sends the first.
+        let options = || select.split("<option").skip(1);
+        let chosen = options().find(|o| o.contains(" selected")).or(options().next());
+        let value =
+            chosen.and_then(|o| o.split("value=\"").nth(1)).map_or("", |v| v.split('"').next().unwrap());
+        found.push((name.to_owned(), value.to_owned()));
+    }
+    found
+}

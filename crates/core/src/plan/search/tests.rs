@@ -2,7 +2,7 @@
 
 use super::super::alone;
 use super::super::blocks::{Block, Hold, Link, OvenUse, Use};
-use super::super::problem::{Closed, Lane, Within};
+use super::super::problem::{Closed, Gives, Lane, Within};
 use super::super::standing::Standing;
 use super::super::terms::Terms;
 use super::*;
@@ -90,6 +90,7 @@ fn one_day(day: &Value, doughs: usize) -> Problem {
         ovens: vec![2],
         oven_taken: Vec::new(),
         things: numbers(&day["things"]).into_iter().map(|n| n as i32).collect(),
+        gives: Gives::default(),
     }
 }
 
@@ -102,14 +103,26 @@ const LOOKS: u64 = 30_000;
 #[test]
 fn the_optimum_is_that_of_another_solver() {
     let all: Vec<Value> = serde_json::from_str(include_str!("../../../tests/data/plan_cpsat.json")).unwrap();
-    let (mut proved, mut best) = (0, 0);
+    let (mut proved, mut best, mut nearest, mut asked_proved) = (0, 0, 0, 0);
     for (n, day) in all.iter().enumerate() {
         let blocks: Vec<Blocks> = day["lanes"].as_array().unwrap().iter().map(one_dough).collect();
-        let problem = one_day(day, blocks.len());
+        let mut problem = one_day(day, blocks.len());
         let effort = Effort { looks: LOOKS, stop: None };
-        let doughs: Option<Vec<Dough>> = blocks.into_iter().map(|b| Dough::in_blocks(&problem, b)).collect();
-        let found = doughs.map_or(Outcome::Impossible, |doughs| best_of(&problem, doughs, None, effort));
-        match (found, day["optimum"].as_i64()) {
+        let solved = |problem: &Problem, blocks: &[Blocks]| {
+            let each = blocks.iter().cloned().map(|b| Dough::in_blocks(problem, b));
+            let doughs: Option<Vec<Dough>> = each.collect();
+            doughs.map_or(Outcome::Impossible, |doughs| best_of(problem, doughs, None, effort))
+        };
+        // Where not all can be, that which is nearest to what was asked.
+        let mut optimum = day["optimum"].as_i64();
+        let mut found = solved(&problem, &blocks);
+        if let (Outcome::Impossible, None) = (&found, optimum) {
+            problem.gives = Gives::ALL;
+            (found, optimum) = (solved(&problem, &blocks), day["nearest"].as_i64());
+            nearest += usize::from(optimum.is_some());
+        }
+        let before = proved;
+        match (found, optimum) {
             (Outcome::Found(plan), Some(optimum)) => {
                 assert!(i64::from(plan.bound) <= optimum, "day {n}: bound {} over {optimum}", plan.bound);
                 assert!(i64::from(plan.cost) >= optimum, "day {n}: {} under {optimum}", plan.cost);
@@ -118,13 +131,22 @@ fn the_optimum_is_that_of_another_solver() {
                     proved += 1;
                 }
                 best += u32::from(i64::from(plan.cost) == optimum);
+                if !plan.proved {
+                    println!("day {n}: {} for {optimum}, not proved", plan.cost);
+                }
             }
             (Outcome::Impossible, None) => proved += 1,
-            (Outcome::GaveUp, _) => {}
+            (Outcome::GaveUp, _) => panic!("day {n}: no plan at all"),
             (other, optimum) => panic!("day {n}: {other:?} for {optimum:?}"),
         }
+        asked_proved +=
+            if problem.gives == Gives::default() || optimum.is_none() { proved - before } else { 0 };
     }
-    assert_eq!(proved, all.len(), "{best} at the optimum");
+    // Where all can be as it is asked, each is proved; one of those that are nearest to what cannot be is too much for so
+    // many looks, and what was found for it is 8 % over the optimum.
+    println!("{proved} proved, {best} at the optimum, {nearest} nearest to what cannot be");
+    assert!(proved + 1 >= all.len() && nearest > 30, "{proved} proved, {nearest} nearest");
+    assert_eq!(asked_proved, all.len() - nearest, "as asked");
 }
 
 /// One dough by itself: the sum over its blocks is what the solver finds, and never over it where two of its own blocks
