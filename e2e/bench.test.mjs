@@ -1,6 +1,8 @@
 // The bench: bakes from the first gram to the cut, on a phone and a tablet, with the simulated instruments of the demo.
 
 import assert from 'node:assert/strict';
+import { chmodSync } from 'node:fs';
+import { join } from 'node:path';
 import { after, before, describe, it } from 'node:test';
 import { COLOURS, PHONE, WIDE, accessibility, open, tour, visit } from './house.mjs';
 
@@ -287,6 +289,32 @@ it('without a network the bake goes on, and what was pressed goes up later', asy
     await page.goto(at);
     assert.equal(await page.locator(`[data-card="${first}"], [data-card="${second}"]`).count(), 0);
   }, { expectErrors: true, serviceWorkers: 'allow' });
+});
+
+it('while nothing can be saved a press waits on the phone, and goes there when it can', async () => {
+  const file = join(house.folder, 'demo.sqlite');
+  await visit(house, '/formulas/2/formula', PHONE, async (page) => {
+    const at = await bakeIt(page);
+    const first = await name(page);
+    chmodSync(file, 0o400);
+    try {
+      // The watch looks once a second, and the page asks it every ten.
+      await page.locator('[data-finding="read-only"]').waitFor({ timeout: 15000 });
+      await card(page).getByRole('button', { name: 'Done', exact: true }).click();
+      await page.getByText('one press waits here').waitFor();
+      assert.notEqual(await name(page), first, 'the page goes on');
+      const other = await page.context().newPage();
+      await other.goto(`${house.address}/kitchen`);
+      assert.match(await other.locator('[data-finding="read-only"]').innerText(), /Nothing is saved at the moment/);
+      await other.close();
+    } finally {
+      chmodSync(file, 0o600);
+    }
+    await confirmed(page);
+    await page.goto(at);
+    assert.equal(await page.locator(`[data-card="${first}"]`).count(), 0, 'what was pressed is kept');
+    await page.locator('[data-finding]').waitFor({ state: 'detached' });
+  }, { expectErrors: true });
 });
 
 it('two phones press together: it is done once, and both see it', async () => {

@@ -31,6 +31,36 @@ describe('holding on', () => {
     });
   });
 
+  it('one step back is one change, in a field and after it', async () => {
+    await visit(house, '/formulas/1/formula', WIDE, async (page) => {
+      const flour = page.locator('[name="lines.0.grams"]');
+      const salt = page.locator('[name="lines.2.grams"]');
+      const [was, salted] = [await flour.inputValue(), await salt.inputValue()];
+      const stands = (name, value) => page.waitForFunction(([n, v]) => document.querySelector(`[name="${n}"]`).value === v, [name, value]);
+      // While it is typed: all of it, and not its letters.
+      await flour.click({ clickCount: 3 });
+      await page.keyboard.type('620');
+      await page.keyboard.press('Control+z');
+      await stands('lines.0.grams', was);
+      // Once it is left: the same, from the next field.
+      await flour.click({ clickCount: 3 });
+      await page.keyboard.type('620');
+      await page.keyboard.press('Tab');
+      await salt.click({ clickCount: 3 });
+      await page.keyboard.type('13');
+      await page.keyboard.press('Tab');
+      await page.keyboard.press('Control+z');
+      await stands('lines.2.grams', salted);
+      assert.equal(await flour.inputValue(), '620');
+      await page.keyboard.press('Control+z');
+      await stands('lines.0.grams', was);
+      // No more than there was.
+      await page.keyboard.press('Control+z');
+      await stands('lines.0.grams', was);
+      assert.equal(await salt.inputValue(), salted);
+    });
+  });
+
   it('what moved is said in one polite sentence', async () => {
     await visit(house, '/formulas/1/rise', WIDE, async (page) => {
       await page.locator('[name="rise.bulk.target"]').selectOption('2.5');

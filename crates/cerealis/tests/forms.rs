@@ -144,3 +144,28 @@ fn what_drips_is_given_up() {
         assert!(!answer.starts_with("HTTP/1.1 2") && !answer.starts_with("HTTP/1.1 5"), "{path}: {answer}");
     }
 }
+
+/// A backup of any size is received; what is none is told so, and not that it is too large.
+#[test]
+fn a_large_backup_is_looked_at() {
+    use std::io::{Read, Write};
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let program = running(&["serve", "--data", data.to_str().unwrap()]);
+    let host = format!("127.0.0.1:{}", program.port);
+    let mut stream = std::net::TcpStream::connect(&host).unwrap();
+    let bytes = 80 << 20;
+    let head = format!(
+        "POST /backups/bring HTTP/1.1\r\nHost: {host}\r\nOrigin: http://{host}\r\nConnection: close\r\nContent-Length: {bytes}\r\n\r\n"
+    );
+    stream.write_all(head.as_bytes()).unwrap();
+    let part = vec![7u8; 1 << 20];
+    for _ in 0..80 {
+        stream.write_all(&part).unwrap();
+    }
+    let mut answer = String::new();
+    stream.read_to_string(&mut answer).unwrap();
+    assert!(answer.starts_with("HTTP/1.1 422") && answer.contains("no backup of Cerealis"), "{answer:.300}");
+    let left = std::fs::read_dir(dir.path().join("kitchen-backups")).unwrap().count();
+    assert_eq!(left, 0, "nothing of it stays");
+}

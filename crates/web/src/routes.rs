@@ -173,3 +173,54 @@ impl<F: Future> Future for CaughtFuture<F> {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use actix_web::test;
+    use actix_web::{App, http::StatusCode};
+
+    use super::*;
+
+    async fn falls() -> HttpResponse {
+        panic!("a fault of the program")
+    }
+
+    async fn falls_later() -> HttpResponse {
+        actix_web::rt::task::yield_now().await;
+        panic!("a fault of the program, after something was waited for")
+    }
+
+    /// A panic is a page, and what is served beside it goes on.
+    #[actix_web::test]
+    async fn a_panic_is_a_page() {
+        let routes = || {
+            let stands = || async { HttpResponse::Ok().body("here") };
+            Routes::default()
+                .at("/falls")
+                .get(Who::Anyone, falls)
+                .post(Who::Baker, falls_later)
+                .at("/stands")
+                .get(Who::Household, stands)
+        };
+        let app = test::init_service(App::new().configure(|config| routes().serve(config))).await;
+        let status = async |method: Method, path: &str| {
+            let request = test::TestRequest::with_uri(path).method(method).to_request();
+            test::call_service(&app, request).await
+        };
+        for _ in 0..3 {
+            assert_eq!(status(Method::GET, "/falls").await.status(), StatusCode::INTERNAL_SERVER_ERROR);
+            assert_eq!(status(Method::POST, "/falls").await.status(), StatusCode::INTERNAL_SERVER_ERROR);
+            assert_eq!(status(Method::GET, "/stands").await.status(), StatusCode::OK);
+            assert_eq!(status(Method::HEAD, "/stands").await.status(), StatusCode::OK);
+        }
+        let other = status(Method::DELETE, "/falls").await;
+        assert_eq!(other.status(), StatusCode::METHOD_NOT_ALLOWED);
+        assert_eq!(other.headers().get("allow").unwrap(), "GET, HEAD, POST");
+        // The table is what is served: for whom is said of each, and of nothing else.
+        let table = Table(Arc::new(routes().table));
+        assert_eq!(table.who(&Method::HEAD, "/falls"), Some(Who::Anyone));
+        assert_eq!(table.who(&Method::POST, "/falls"), Some(Who::Baker));
+        assert_eq!(table.who(&Method::POST, "/stands"), None);
+        assert!(table.has("/stands") && !table.has("/other"));
+    }
+}

@@ -106,16 +106,27 @@ pub(super) fn within(steps: &[PlannedStep], n: usize) -> Option<usize> {
     (steps[beside].kind != StepKind::Cool).then_some(beside)
 }
 
+/// What a deed beside a wait hangs on.
+fn hangs_on(steps: &[PlannedStep], n: usize, wait: usize) -> Option<usize> {
+    match &steps[n].hangs_on {
+        Some(Point::Start(id) | Point::End(id)) => steps.iter().position(|s| s.id == *id),
+        Some(Point::First) | None => Some(wait),
+    }
+}
+
+/// Whether it hangs on its end. What began before that was kept goes by its wait: what is done for the oven by its end.
+fn at_its_end(steps: &[PlannedStep], n: usize, wait: usize) -> bool {
+    match &steps[n].hangs_on {
+        Some(Point::Start(_)) => false,
+        Some(Point::End(_)) => true,
+        Some(Point::First) | None => matches!(steps[wait].kind, StepKind::Proof | StepKind::Cool),
+    }
+}
+
 /// When what is done beside a wait begins, as things stand.
 fn beside_at(steps: &[PlannedStep], spans: &[Option<Spanned>], n: usize, wait: usize) -> Option<Timestamp> {
     let planned = &steps[n];
-    let place = |id: &str| steps.iter().position(|s| s.id == id);
-    let (of, at_its_end) = match &planned.hangs_on {
-        Some(Point::Start(id)) => (place(id)?, false),
-        Some(Point::End(id)) => (place(id)?, true),
-        // What began before that was kept goes by its wait: what is done for the oven by its end.
-        Some(Point::First) | None => (wait, matches!(steps[wait].kind, StepKind::Proof | StepKind::Cool)),
-    };
+    let (of, at_its_end) = (hangs_on(steps, n, wait)?, at_its_end(steps, n, wait));
     let on = spans[of].or(spans[wait])?;
     let (was, is) = if at_its_end { (end(&steps[of]), on.ends) } else { (steps[of].at, on.begins) };
     Some(later(is, Minutes(minutes(was, planned.at))))
@@ -141,6 +152,8 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
     let (mut free, mut planned_free, mut ready) = (first, first, true);
     let mut opens = true;
     let mut said_late = state.said_late;
+    // The wait in which somebody said to be late, and by how much.
+    let mut late_in: Option<(usize, Minutes)> = None;
     let rise = rising.map(|r| r.which.key());
     for n in (0..steps.len()).filter(|n| beside[*n].is_none()) {
         let (planned, s) = (&steps[n], &state.steps[n]);
@@ -156,6 +169,7 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
                     begins = later(begins, late);
                     s.longer
                 } else {
+                    late_in = late_in.or((late.0 > 0.0).then_some((n, late)));
                     s.longer + late
                 };
                 let own = later(begins, planned.length);
@@ -183,11 +197,21 @@ pub fn due(start: &Start, state: &BakeState, rising: Option<&WatchAnswer>, now: 
         let (planned, s) = (&steps[n], &state.steps[n]);
         let Some(of) = spans[wait] else { continue };
         let Some(mut at) = beside_at(steps, &spans, n, wait) else { continue };
+        // Who is late comes later to what is next in the wait too; what hangs on its end has moved with that already.
+        if let Some((_, late)) =
+            late_in.filter(|(of, _)| *of == wait && !s.is_over() && !at_its_end(steps, n, wait))
+            && later(at, late) > now
+        {
+            at = later(at, late);
+            late_in = None;
+        }
         if planned.kind == StepKind::Fold {
             let before = (0..n).rev().find(|m| beside[*m] == Some(wait) && steps[*m].kind == StepKind::Fold);
-            if let Some((m, done)) = before.and_then(|m| Some((m, state.steps[m].done?))) {
+            if let Some(m) = before.filter(|m| state.steps[*m].skipped.is_none()) {
+                // One that is not made yet is made now at the soonest: none overtakes it.
+                let made = state.steps[m].done.or(spans[m].map(|s| s.begins.max(now)));
                 let apart = APART * minutes(steps[m].at, planned.at);
-                at = at.max(later(done, Minutes(apart)));
+                at = made.map_or(at, |made| at.max(later(made, Minutes(apart))));
             }
         }
         let at = later(at, s.longer);

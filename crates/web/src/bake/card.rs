@@ -182,7 +182,14 @@ fn says(s: &Standing, due: &DueStep, kind: StepKind, here: &Here) -> Vec<String>
     if let Some(o) = s.answer.outlook.as_ref() {
         let (ready, likely) = (here.when(o.ready), here.between(o.early, o.late));
         if rises && due.under_way {
-            all.push(format!("Ready {ready}, likely {likely}. Now about {:.2} times.", o.volume));
+            all.push(format!(
+                "Ready {ready}, likely {likely}. Now about {:.1}× its starting size.",
+                o.volume
+            ));
+            // Whoever is late finds it so much past that.
+            if due.at.duration_since(o.ready).as_secs() >= 5 * 60 {
+                all.push(format!("You are there {}.", here.when(due.at)));
+            }
             all.push(o.advice.clone());
         } else if matches!(kind, StepKind::Fold | StepKind::Finish | StepKind::Oven) && due.hands_on {
             all.push(format!("The {} goes on: ready {ready}, likely {likely}.", rise_word(o.which)));

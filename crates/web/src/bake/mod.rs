@@ -88,6 +88,8 @@ fn standing(bake: StoredBake, now: Timestamp) -> Result<Standing, PageError> {
 
 /// How long a bake beside the one on show may stand as it was worked out.
 const STANDS: SignedDuration = SignedDuration::from_secs(20);
+/// The same of the one on show: pages that are told of one press ask at the same moment.
+const ON_SHOW: SignedDuration = SignedDuration::from_secs(1);
 
 /// Bakes as they stood when they were last worked out: those beside the one on show, whose times are on the clock anyway.
 #[derive(Default)]
@@ -95,17 +97,28 @@ pub struct Stood(Mutex<BTreeMap<BakeId, Arc<Standing>>>);
 
 impl Stood {
     fn of(&self, bake: StoredBake, now: Timestamp) -> Option<Arc<Standing>> {
+        self.as_of(bake, now, STANDS).ok()
+    }
+
+    /// One that was worked out so long ago at most, or is now.
+    fn as_of(
+        &self,
+        bake: StoredBake,
+        now: Timestamp,
+        stands: SignedDuration,
+    ) -> Result<Arc<Standing>, PageError> {
         let still = |s: &&Arc<Standing>| {
             s.bake.events.len() == bake.events.len()
-                && now.duration_since(s.now).abs() < STANDS
+                && now.duration_since(s.now).abs() < stands
                 && s.bake.begun_at == bake.begun_at
         };
         let known = self.known().get(&bake.id).filter(still).cloned();
-        known.or_else(|| {
-            let fresh = Arc::new(Standing::of(bake, now).ok()?);
-            self.take(&fresh);
-            Some(fresh)
-        })
+        if let Some(known) = known {
+            return Ok(known);
+        }
+        let fresh = Arc::new(standing(bake, now)?);
+        self.take(&fresh);
+        Ok(fresh)
     }
 
     fn known(&self) -> MutexGuard<'_, BTreeMap<BakeId, Arc<Standing>>> {
@@ -131,7 +144,7 @@ pub fn running(store: &Store, stood: &Stood, most: usize) -> Result<Vec<Arc<Stan
 
 fn part(store: &Store, bench: &Bench, id: BakeId, form: Form) -> Result<Part, PageError> {
     let home = Household::load(store)?;
-    let s = Arc::new(standing(store.bake(id)?, store.clock.now())?);
+    let s = bench.stood.as_of(store.bake(id)?, store.clock.now(), ON_SHOW)?;
     drawn(store, bench, &s, &home, form)
 }
 

@@ -3,6 +3,46 @@
 export const byId = (id) => document.getElementById(id);
 export const inField = (target) => target.matches('input, select, textarea');
 
+/** A field into which one types: what stood there is put back in one step. */
+const ONE_LINE = 'input:not([type=checkbox]):not([type=radio]):not([type=hidden]):not([type=range])';
+
+/** What somebody types into a form, and what stood in the field before. */
+export class Edit {
+  field = null;
+  was = '';
+
+  /** `back` takes the last change back, where nothing is being typed. */
+  constructor(form, back) {
+    form.addEventListener('focusin', ({ target }) => {
+      this.field = target.matches(ONE_LINE) ? target : null;
+      this.was = this.field?.value ?? '';
+    });
+    form.addEventListener('keydown', (event) => {
+      const takesBack = (event.ctrlKey || event.metaKey) && !event.shiftKey && event.key.toLowerCase() === 'z';
+      if (!takesBack || !event.target.matches(ONE_LINE)) return;
+      event.preventDefault();
+      if (this.open) this.drop();
+      else back();
+    });
+  }
+
+  /** Whether something is typed that is not a change yet. */
+  get open() {
+    return this.field !== null && this.field.value !== this.was;
+  }
+
+  /** Puts back what stood there. */
+  drop() {
+    this.field.value = this.was;
+    this.field.dispatchEvent(new Event('input', { bubbles: true }));
+  }
+
+  /** What stands there is what stood there, from now on. */
+  settle() {
+    this.was = this.field?.value ?? '';
+  }
+}
+
 /** A time of day so many minutes later, to steps of five, on the clock that it is written by. */
 function later(text, by) {
   const said = /^\s*(\d{1,2})[:.]?(\d{2})?\s*([ap])?/i.exec(text);

@@ -4,7 +4,7 @@
 // One rule holds it together: an answer that a later question has overtaken is dropped (`asked`, `waiting`).
 
 import { colourCut, showSlider } from './cut.js';
-import { AGAIN, TRIES, byId, say, showFault, steppers } from './fields.js';
+import { AGAIN, TRIES, byId, say, showFault, steppers, Edit } from './fields.js';
 
 const FAULT_DELAY = 600;
 
@@ -22,9 +22,13 @@ const bench = () => ({
   tries: 0,
   againTimer: 0,
   before: [],
+  edit: null,
+  last: '',
 
   init() {
     this.form = this.$el;
+    this.edit = new Edit(this.form, () => this.undo());
+    this.last = this.body({}).toString();
     this.dirty = this.form.dataset.dirty === 'true';
     this.fallBehind([this.form.dataset.here]);
     addEventListener('beforeunload', (event) => {
@@ -40,10 +44,23 @@ const bench = () => ({
       colourCut(event.target.closest('[data-cut]'), Number(event.target.value));
       return;
     }
+    const line = event.target.matches('input:not([type=checkbox]):not([type=radio])');
+    // One change is one step back: what is typed, once it is left; anything else at once.
+    if (event.type === 'change' || event.target !== this.edit.field) this.changed();
     // A text field has been heard by its input event; its change event brings nothing new.
-    if (event.type === 'change' && event.target.matches('input:not([type=checkbox]):not([type=radio])')) return;
+    if (event.type === 'change' && line) return;
     this.mark(true);
     this.ask();
+  },
+
+  /** Remembers what the form was before a change. */
+  changed() {
+    this.edit.settle();
+    const now = this.body({}).toString();
+    if (now === this.last) return;
+    this.before.push(this.last);
+    this.last = now;
+    this.form.querySelector('[data-undo]').hidden = false;
   },
 
   pressed(event) {
@@ -204,7 +221,7 @@ const bench = () => ({
     this.take(reply.answer, op);
   },
 
-  /** Takes the last button's work back. */
+  /** Takes the last change back. */
   async undo() {
     const was = this.before.pop();
     if (!was) return;
@@ -222,6 +239,9 @@ const bench = () => ({
     for (const [place, html] of Object.entries(answer.html)) this.draw(place, html);
     if ('rail' in answer.html) this.fallBehind(Object.keys(answer.html));
     this.fill(answer.values);
+    // What follows from a change belongs to it; while one types, the form was what it was before.
+    if (op === 'undo') this.edit.settle();
+    if (!this.edit.open) this.last = this.body({}).toString();
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);

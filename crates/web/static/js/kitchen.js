@@ -1,7 +1,7 @@
 // The Kitchen page: each change is saved by itself and can be undone; rows come and go in place; pans are drawn as
 // they are typed. Without it the page is one form with a Save button.
 
-import { showFault, steppers } from './fields.js';
+import { Edit, showFault, steppers } from './fields.js';
 
 const LATER = 250;
 
@@ -19,6 +19,7 @@ const kitchen = () => ({
   init() {
     this.form = this.$el;
     this.last = this.body();
+    this.edit = new Edit(this.form, () => this.undo());
   },
 
   body(extra = {}) {
