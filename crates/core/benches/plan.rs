@@ -10,8 +10,8 @@ use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::{Away, Kitchen, KitchenPlace, Weekday};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{
-    Asked, Closed, DayPlan, DaysInput, KnownWays, Lane, Pins, PlanDough, Problem, Search, Wanted, WantedAs,
-    quick, solve, ways,
+    Asked, Closed, DayPlan, DaysInput, Gives, KnownWays, Lane, Pins, PlanDough, Problem, Search, Wanted,
+    WantedAs, quick, solve, ways,
 };
 use cerealis_core::stations::read;
 use cerealis_core::units::{Celsius, Minutes};
@@ -44,6 +44,7 @@ fn days(c: &mut Criterion) {
         ovens: vec![2],
         oven_taken: Vec::new(),
         things: Vec::new(),
+        gives: Gives::default(),
     };
     let mut group = c.benchmark_group("plan: doughs over two days, proved");
     group.sample_size(10);

@@ -103,16 +103,11 @@ async fn listened(
                         return (true, format!("it sends more than {FLOOD} lines a second"));
                     }
                     // What does not read is passed over: the next line may.
-                    match Line::parse(&line) {
-                        Ok(Some(shows @ Line::Shows { .. })) => {
-                            left_out += u64::from(last.replace(shows).is_some());
-                        }
-                        Ok(Some(line)) => {
-                            if heard.send(Heard::Says(line)).await.is_err() {
-                                return (true, String::new());
-                            }
-                        }
-                        _ => {}
+                    let Ok(Some(line)) = Line::parse(&line) else { continue };
+                    if matches!(line, Line::Shows { .. }) {
+                        left_out += u64::from(last.replace(line).is_some());
+                    } else if heard.send(Heard::Says(line)).await.is_err() {
+                        return (true, String::new());
                     }
                 }
             },

@@ -87,7 +87,8 @@ fn packed_copy(copy: &Path, into: &Path, now: Timestamp) -> Result<Backup, Store
 /// What a backup says of itself, without unpacking it; `None` where it is none.
 pub(crate) fn header(file: &Path) -> Option<Backup> {
     let mut gz = GzDecoder::new(BufReader::new(File::open(file).ok()?));
-    gz.read(&mut []).ok()?;
+    // The header is read with the first bytes, of which none are wanted.
+    let _ = gz.read(&mut []).ok()?;
     serde_json::from_slice(gz.header()?.comment()?).ok()
 }
 

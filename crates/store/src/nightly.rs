@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 use std::io;
 use std::path::{Path, PathBuf};
+use std::sync::Mutex;
 
 use jiff::civil::Date;
 use jiff::fmt::strtime;
@@ -147,6 +148,9 @@ impl Backups {
     /// # Errors
     /// What a backup reports; a folder that cannot be made.
     pub fn make(&self, store: &Store) -> Result<Backup, StoreError> {
+        // One at a time: two of one moment would take the same name.
+        static MAKING: Mutex<()> = Mutex::new(());
+        let _alone = MAKING.lock().unwrap_or_else(|e| e.into_inner());
         let now = store.clock.now();
         let unwritable = |e: io::Error| StoreError::Unwritable(self.folder.clone(), e.to_string());
         private::create_folder(&self.folder).map_err(unwritable)?;

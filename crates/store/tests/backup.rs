@@ -216,7 +216,7 @@ fn a_backup_that_was_made_to_do_harm_is_refused() {
         format!("CREATE VIEW more AS {endless};"),
         "CREATE TRIGGER t AFTER INSERT ON formulas BEGIN DELETE FROM formulas; END;".to_owned(),
         "ALTER TABLE bakes ADD COLUMN more TEXT;".to_owned(),
-        "ALTER TABLE bakes ADD COLUMN more TEXT GENERATED ALWAYS AS (hex(randomblob(1000000000))) VIRTUAL;"
+        "ALTER TABLE bakes ADD COLUMN more TEXT GENERATED ALWAYS AS (hex(zeroblob(1000000000))) VIRTUAL;"
             .to_owned(),
         "CREATE INDEX i ON formulas (hex(body));".to_owned(),
         "CREATE TABLE more (a TEXT);".to_owned(),

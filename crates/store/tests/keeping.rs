@@ -51,6 +51,25 @@ fn a_year_of_nights_is_kept_in_seventeen_files_at_most() {
     assert!(backups.named("../kitchen.sqlite").is_err() && backups.named("notes.txt").is_err());
 }
 
+/// Two that are made at the same moment, by night and by hand, are two.
+#[test]
+fn backups_of_one_moment_stand_beside_each_other() {
+    let dir = tempfile::tempdir().unwrap();
+    let data = dir.path().join("kitchen.sqlite");
+    let (store, _) = at(&data);
+    store.create_formula(&Formula::beginning("Mill loaf", Style::Tin)).unwrap();
+    let backups = Backups::of(&data, None);
+    std::thread::scope(|scope| {
+        let made: Vec<_> = (0..6).map(|_| scope.spawn(|| backups.make(&store))).collect();
+        for one in made {
+            one.join().unwrap().unwrap();
+        }
+    });
+    let all = backups.all().unwrap();
+    assert_eq!(all.len(), 6);
+    assert!(all.iter().all(|k| cerealis_store::check_backup(&k.file).is_ok()));
+}
+
 /// A backup that is dated in the future, by its name or by what it says of itself, keeps no other from being made.
 #[test]
 fn a_backup_of_the_future_stops_nothing() {

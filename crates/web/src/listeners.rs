@@ -38,6 +38,17 @@ struct All {
     open: Vec<Open>,
 }
 
+impl All {
+    /// Ends the oldest of some, where there are as many as may be.
+    fn keep_under(&mut self, most: usize, is: impl Fn(&Open) -> bool) {
+        if self.open.iter().filter(|o| is(o)).count() >= most
+            && let Some(oldest) = self.open.iter().position(is)
+        {
+            self.open.remove(oldest);
+        }
+    }
+}
+
 /// Those that listen now.
 #[derive(Clone, Default)]
 pub struct Listeners(Arc<Mutex<All>>);
@@ -63,17 +74,9 @@ impl Listeners {
         let mut all = self.0.lock().unwrap_or_else(|e| e.into_inner());
         let number = all.next;
         all.next += 1;
-        let device = |o: &Open| who.device.is_some() && o.who.device == who.device;
-        let address = |o: &Open| o.who.address == who.address;
-        let limits: [(usize, &dyn Fn(&Open) -> bool); 3] =
-            [(OF_DEVICE, &device), (OF_ADDRESS, &address), (IN_ALL, &|_| true)];
-        for (most, is) in limits {
-            if all.open.iter().filter(|o| is(o)).count() >= most
-                && let Some(oldest) = all.open.iter().position(is)
-            {
-                all.open.remove(oldest);
-            }
-        }
+        all.keep_under(OF_DEVICE, |o| who.device.is_some() && o.who.device == who.device);
+        all.keep_under(OF_ADDRESS, |o| o.who.address == who.address);
+        all.keep_under(IN_ALL, |_| true);
         all.open.push(Open { number, who, _ends: ends });
         MEASURES.listening.inc();
         (Listening { all: self.clone(), number }, ended)

@@ -177,8 +177,19 @@ async fn a_damaged_record_is_listed_downloaded_and_deleted() {
     assert!(status.is_success() && list.contains("Weir loaf") && list.contains("/damaged/formula/2"));
     let (_, body) = text(app.call(get("/damaged/formula/2").to_request()).await.unwrap()).await;
     assert_eq!(body, "{\"name\":\"Weir loaf\",");
-    let (status, page) = text(app.call(get("/formulas/2/rise").to_request()).await.unwrap()).await;
-    assert!(status.is_server_error() && page.contains("does not read"), "{status}");
+    for path in [
+        "/formulas/2",
+        "/formulas/2/rise",
+        "/formulas/2/sheet",
+        "/formulas/2/export/json",
+        "/formulas/2/dough",
+    ] {
+        let (status, page) = text(app.call(get(path).to_request()).await.unwrap()).await;
+        assert!(
+            status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("cannot be read"),
+            "{path}: {status}"
+        );
+    }
     let gone = app.call(post("/damaged/formula/2/delete", &[]).to_request()).await.unwrap();
     assert_eq!(gone.status(), StatusCode::SEE_OTHER);
     let (_, list) = text(app.call(get("/formulas").to_request()).await.unwrap()).await;

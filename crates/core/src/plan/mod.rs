@@ -32,7 +32,7 @@ pub use choose::choose;
 pub use combinations::Candidate;
 pub use hands::{Exception, Who};
 pub use offers::{Choice, Offer, Search};
-pub use otherwise::{Onward, Otherwise, ReplanInput, Replanned, Rest, replan};
+pub use otherwise::{Began, Onward, Otherwise, ReplanInput, Replanned, Rest, replan};
 pub use problem::{
     Closed, Costs, Gives, Lane, LaneHold, Outcome, Placed, Problem, STEP, Solved, TOGETHER, Wanted,
 };

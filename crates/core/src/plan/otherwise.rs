@@ -68,6 +68,9 @@ pub enum Otherwise {
     },
 }
 
+/// The steps of a dough that have begun, by their ids, and when each did.
+pub type Began = Vec<(String, Timestamp)>;
+
 /// A plan that is being followed, and what has come otherwise.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ReplanInput {
@@ -79,7 +82,7 @@ pub struct ReplanInput {
     pub otherwise: Otherwise,
     /// What the bench says of each dough: its steps that have begun, and when. Where it says nothing of a dough, what was
     /// planned until now is taken as done.
-    pub bench: Vec<Option<Vec<(String, Timestamp)>>>,
+    pub bench: Vec<Option<Began>>,
 }
 
 /// One of the ways on from here.

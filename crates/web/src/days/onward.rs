@@ -4,7 +4,7 @@ use actix_web::http::StatusCode;
 use cerealis_core::bake::{on_its_plan, stands};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::pantry::Catalogue;
-use cerealis_core::plan::{DayPlan, Otherwise, ReplanInput, Replanned, Rest, Taken};
+use cerealis_core::plan::{Began, DayPlan, Otherwise, ReplanInput, Replanned, Rest, Taken};
 use cerealis_store::{Revision, Store, StoredBake};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
@@ -42,7 +42,7 @@ impl Onward<'_> {
 
     /// What the bench says of the plan's doughs: of each that is there, what has begun and when; of the others nothing has,
     /// once one of them is there.
-    fn bench(&self, plan: &DayPlan) -> Result<Vec<Option<Vec<(String, Timestamp)>>>, PageError> {
+    fn bench(&self, plan: &DayPlan) -> Result<Vec<Option<Began>>, PageError> {
         let (from, now) = (plan.from.to_string(), self.home.now);
         let mut all = vec![None; plan.doughs.len()];
         for bake in self.store.running_bakes()? {
@@ -73,7 +73,7 @@ impl Onward<'_> {
     }
 
     /// What has begun of a dough whose bake is over; nothing where there was none.
-    fn finished(&self, plan: &DayPlan, dough: usize) -> Option<Vec<(String, Timestamp)>> {
+    fn finished(&self, plan: &DayPlan, dough: usize) -> Option<Began> {
         let from = plan.from.to_string();
         let past = self.store.past_bakes(None, LAST_BAKES).ok()?;
         let of_it =

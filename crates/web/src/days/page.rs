@@ -92,8 +92,16 @@ impl OffersPart {
     pub fn of(plan: &DayPlan, answer: &DaysAnswer, home: &Household) -> Self {
         let names: Vec<String> = answer.doughs.iter().map(|d| d.name.clone()).collect();
         let kept = answer.gives_up.is_empty();
+        let mut offers: Vec<OfferView> =
+            answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect();
+        // What the heading says of the first is not said again.
+        for (view, o) in offers.iter_mut().zip(&answer.offers) {
+            if o.offer.gives_up == answer.gives_up {
+                view.notes.clear();
+            }
+        }
         OffersPart {
-            offers: answer.offers.iter().map(|o| offer(o, kept, &names, plan, home)).collect(),
+            offers,
             beside: beside(&answer.offers, &home.zone()),
             gives_up: answer.gives_up.clone(),
             proved: answer.proved,
