@@ -47,11 +47,13 @@ pub(super) fn shares_its_heat(steps: &mut [PlannedStep], candidates: &[Candidate
             continue;
         }
         let Some(own) = all.iter().find(|b| b.dough == dough) else { continue };
-        let others = all.iter().filter(|b| b.dough != dough && oven(b.dough) == oven(dough));
+        let others = || all.iter().filter(|b| b.dough != dough && oven(b.dough) == oven(dough));
         let near = |b: &Baking| (b.dial - own.dial).abs() <= TOGETHER;
         let name = |b: &Baking| candidates.get(b.dough).map_or("", |c| c.name.as_str());
         let before = |b: &&Baking| b.from < own.from && b.to + hot_for >= at;
-        let Some(last) = others.filter(before).max_by_key(|b| b.to) else { continue };
+        // What is in it then at another setting, whatever goes in beside the own bread later.
+        let other = others().filter(before).filter(|b| !near(b) && b.to > at).max_by_key(|b| b.to);
+        let Some(last) = other.or_else(|| others().filter(before).max_by_key(|b| b.to)) else { continue };
         if !near(last) && last.to > at {
             // When it is out, which is a minute or two later.
             let out = steps.iter().find(|s| s.dough == last.dough && s.hands_on && s.at >= last.to);

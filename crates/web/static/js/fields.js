@@ -10,13 +10,18 @@ const ONE_LINE = 'input:not([type=checkbox]):not([type=radio]):not([type=hidden]
 export class Edit {
   field = null;
   was = '';
+  /** Whether it was typed into: what an answer writes is no change of somebody's. */
+  typed = false;
 
   /** `back` takes the last change back, where nothing is being typed. */
   constructor(form, back) {
     form.addEventListener('focusin', ({ target }) => {
       this.field = target.matches(ONE_LINE) ? target : null;
-      this.was = this.field?.value ?? '';
+      this.settle();
     });
+    form.addEventListener('input', (event) => {
+      if (event.isTrusted && event.target === this.field) this.typed = true;
+    }, { capture: true });
     form.addEventListener('keydown', (event) => {
       const takesBack = (event.ctrlKey || event.metaKey) && !event.shiftKey && event.key.toLowerCase() === 'z';
       if (!takesBack || !event.target.matches(ONE_LINE)) return;
@@ -28,18 +33,20 @@ export class Edit {
 
   /** Whether something is typed that is not a change yet. */
   get open() {
-    return this.field !== null && this.field.value !== this.was;
+    return this.typed && this.field !== null && this.field.value !== this.was;
   }
 
   /** Puts back what stood there. */
   drop() {
     this.field.value = this.was;
+    this.typed = false;
     this.field.dispatchEvent(new Event('input', { bubbles: true }));
   }
 
   /** What stands there is what stood there, from now on. */
   settle() {
     this.was = this.field?.value ?? '';
+    this.typed = false;
   }
 }
 

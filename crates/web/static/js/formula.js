@@ -241,7 +241,10 @@ const bench = () => ({
     this.fill(answer.values);
     // What follows from a change belongs to it; while one types, the form was what it was before.
     if (op === 'undo') this.edit.settle();
-    if (!this.edit.open) this.last = this.body({}).toString();
+    if (!this.edit.open) {
+      this.edit.settle();
+      this.last = this.body({}).toString();
+    }
     this.hold(Object.keys(answer.faults).length > 0 || answer.general.length > 0);
     this.faults(answer, Boolean(op));
     this.mark(answer.dirty);
@@ -283,10 +286,15 @@ const bench = () => ({
   fill(values) {
     for (const field of this.form.querySelectorAll('input, select, textarea')) {
       const { name, type } = field;
-      if (!(name in values) || field === document.activeElement || name === 'revision' || name === 'here') continue;
+      // A field that somebody is at is theirs once they typed into it; until then it says what the others say.
+      const at = field === document.activeElement;
+      if (!(name in values) || (at && (this.edit.typed || field !== this.edit.field)) || name === 'revision' || name === 'here') continue;
       if (type === 'radio') field.checked = field.value === values[name];
       else if (type === 'checkbox') field.checked = values[name] !== '';
-      else if (field.value !== values[name]) field.value = values[name];
+      else if (field.value !== values[name]) {
+        field.value = values[name];
+        if (at) field.select();
+      }
     }
   },
 
