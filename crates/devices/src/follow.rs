@@ -6,7 +6,7 @@ use std::time::Duration;
 use futures_util::SinkExt;
 use tokio::net::TcpStream;
 use tokio::sync::mpsc;
-use tokio::time::{Instant, MissedTickBehavior, interval, sleep, timeout};
+use tokio::time::{Instant, MissedTickBehavior, interval, sleep, timeout, timeout_at};
 use tokio_stream::StreamExt;
 use tokio_util::codec::{Framed, LinesCodec};
 
@@ -88,13 +88,15 @@ async fn listened(
     pass.set_missed_tick_behavior(MissedTickBehavior::Skip);
     let (mut last, mut left_out): (Option<Line>, u64) = (None, 0);
     let mut second = (Instant::now(), 0u64);
+    let mut heard_at = Instant::now();
     loop {
         tokio::select! {
-            said = timeout(SILENCE, lines.next()) => match said {
+            said = timeout_at(heard_at + SILENCE, lines.next()) => match said {
                 Err(_) => return (true, "it says nothing any more".into()),
                 Ok(None) => return (true, "it has gone".into()),
                 Ok(Some(Err(e))) => return (true, e.to_string()),
                 Ok(Some(Ok(line))) => {
+                    heard_at = Instant::now();
                     if second.0.elapsed() >= Duration::from_secs(1) {
                         second = (Instant::now(), 0);
                     }
