@@ -5,9 +5,7 @@ use actix_web::{HttpResponse, web};
 use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
-use cerealis_core::pantry::{
-    Catalogue, Cup, Cupboard, FLOUR_CUP, Ingredient, Measures, OwnIngredient, Tablespoon,
-};
+use cerealis_core::pantry::{Catalogue, Cup, Cupboard, FLOUR_CUP, Measures, OwnIngredient, Tablespoon};
 use cerealis_core::reader::{
     Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, unlisted,
     weigh_as,
@@ -17,6 +15,9 @@ use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
+mod correction;
+
+use self::correction::{Correction, correct, row_ingredient};
 use crate::error::{PageError, blocking, html, html_as, on_to};
 use crate::form::{Form, Reader, exact_field, shown_field};
 use crate::household::Household;
@@ -226,73 +227,6 @@ fn fill_row(form: &mut Form, row: usize, line: &ReadLine, catalogue: &Catalogue)
     );
     // What nobody said the amount of is left out until somebody does.
     form.set(at("used"), if line.grams.is_some() || line.amount.is_some() { "on" } else { "" });
-}
-
-/// A correction of one line by one press.
-enum Correction {
-    /// It is this ingredient: its weight follows.
-    Pick(usize, String),
-    /// Weigh it as the ingredient that is typed.
-    Weigh(usize),
-    /// It becomes a new ingredient.
-    New(usize),
-}
-
-impl Correction {
-    fn from_key(key: &str) -> Option<Correction> {
-        let mut parts = key.split(':');
-        let name = parts.next()?;
-        let row = parts.next()?.parse().ok()?;
-        match name {
-            "pick" => Some(Correction::Pick(row, parts.next()?.to_owned())),
-            "weigh" => Some(Correction::Weigh(row)),
-            "new" => Some(Correction::New(row)),
-            _ => None,
-        }
-    }
-}
-
-fn correct(form: &mut Form, correction: &Correction, catalogue: &Catalogue) {
-    match correction {
-        Correction::Pick(row, key) => {
-            let Some(i) = catalogue.get(key) else { return };
-            form.set(format!("rows.{row}.ingredient"), &i.name);
-            form.set(format!("rows.{row}.choose"), "");
-            form.forget(|name| name == format!("rows.{row}.like"));
-            weigh_row(form, *row, i);
-        }
-        Correction::Weigh(row) => {
-            if let Some(i) = row_ingredient(form, *row, catalogue) {
-                weigh_row(form, *row, i);
-            }
-        }
-        Correction::New(row) => {
-            form.set(format!("rows.{row}.like"), "");
-            form.set(format!("rows.{row}.choose"), "");
-            let name = format!("rows.{row}.ingredient");
-            if form.value(&name).trim().is_empty() || catalogue.named(form.value(&name)).is_some() {
-                let said = form.value(&format!("rows.{row}.note")).split(';').next().unwrap_or("");
-                let mut said: String = said.trim().chars().take(60).collect();
-                if let Some(first) = said.get_mut(0..1) {
-                    first.make_ascii_uppercase();
-                }
-                form.set(name, said);
-            }
-        }
-    }
-}
-
-/// The ingredient that a row names, or that its new one is like.
-fn row_ingredient<'a>(form: &Form, row: usize, catalogue: &'a Catalogue) -> Option<&'a Ingredient> {
-    let named = |field: &str| catalogue.named(form.value(&format!("rows.{row}.{field}")));
-    named("ingredient").or_else(|| named("like"))
-}
-
-fn weigh_row(form: &mut Form, row: usize, ingredient: &Ingredient) {
-    let line = weigh_as(form.value(&format!("rows.{row}.text")), Some(ingredient), measures(form));
-    if line.grams.is_some() {
-        form.put_weight(&format!("rows.{row}.grams"), line.grams);
-    }
 }
 
 /// The page with its rows as they stand, each weighed again to tell its spread.
