@@ -178,7 +178,7 @@ async fn a_damaged_record_is_listed_downloaded_and_deleted() {
     let (_, body) = text(app.call(get("/damaged/formula/2").to_request()).await.unwrap()).await;
     assert_eq!(body, "{\"name\":\"Weir loaf\",");
     for path in [
-        "/formulas/2",
+        "/formulas/2/formula",
         "/formulas/2/rise",
         "/formulas/2/sheet",
         "/formulas/2/export/json",

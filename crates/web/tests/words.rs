@@ -53,18 +53,18 @@ fn units_are_as_the_kitchen_wants_them(
     let beside = Notation { temperatures: Temperatures::Both, ..Notation::default() };
     for f in demo_formulas() {
         let html = fragment(&f, &kitchen, station);
-        assert_eq!(notation::page(&html, Notation::default()), html);
+        assert_eq!(notation::part(&html, Notation::default(), Notation::default()), html);
         let own = |html: &str| {
             let (before, after) = html.split_once("<p class=\"notations\"").unwrap_or((html, ""));
             before.to_owned() + after.split_once("</p>").map_or("", |(_, rest)| rest)
         };
-        let (ours, theirs) = (own(&html), own(&notation::page(&html, there)));
+        let (ours, theirs) = (own(&html), own(&notation::part(&html, there, there)));
         let at = format!("{} at {}", f.name, station.name());
         let left = theirs.find("°C").map(|i| theirs[..i + 4].chars().rev().take(90).collect::<String>());
         assert!(!ours.contains("°F") && left.is_none(), "{at}: {left:?}");
         assert_eq!(ours.matches("°C").count(), theirs.matches("°F").count(), "{at}");
         assert!(!theirs.contains(" cm"), "{at}");
-        let both = own(&notation::page(&html, beside));
+        let both = own(&notation::part(&html, beside, beside));
         assert!(both.contains("°F)") || !ours.contains("°C") || !both.contains("°C ("), "{at}");
     }
 }
