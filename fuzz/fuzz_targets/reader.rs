@@ -2,7 +2,7 @@
 #![no_main]
 
 use cerealis_core::pantry::{Catalogue, Measures};
-use cerealis_core::reader::{ReadInput, propose, read, read_method};
+use cerealis_reader::{ReadInput, propose, read, read_method};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|text: &str| {

@@ -15,7 +15,7 @@ use cerealis_core::oven::{
 };
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{DaysAnswer, DaysInput, ReplanInput, Replanned, Way, days, replan, ways};
-use cerealis_core::reader::{self, ReadInput, ReadOutput};
+use cerealis_reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
     ForecastInput, ForecastOutput, InverseInput, InverseOutput, RiseInput, Which, forecast_with, matters,
     ripen, rise, rise_inverse,

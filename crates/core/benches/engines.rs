@@ -108,20 +108,6 @@ fn rail(c: &mut Criterion) {
     }
 }
 
-fn reader(c: &mut Criterion) {
-    use cerealis_core::pantry::Measures;
-    use cerealis_core::reader::{ReadInput, read};
-    let kinds = [
-        "3 3/4 cups plus 1 tablespoon unbleached all-purpose flour, sifted, plus more for dusting",
-        "2 1/4 tsp instant yeast",
-        "1 stick butter, softened, divided",
-        "2 large eggs, beaten",
-    ];
-    let text = kinds.iter().copied().cycle().take(400).collect::<Vec<_>>().join("\n");
-    let input = ReadInput { text, measures: Measures::default() };
-    c.bench_function("reader: 400 lines", |b| b.iter(|| read(black_box(&input), Catalogue::bundled())));
-}
-
 fn pieces(c: &mut Criterion) {
     use cerealis_core::shape::{BraidInput, TrayInput, braid, tray};
     let buns: TrayInput = serde_json::from_str(
@@ -134,5 +120,5 @@ fn pieces(c: &mut Criterion) {
     c.bench_function("shape: a plait of six", |b| b.iter(|| braid(black_box(&six))));
 }
 
-criterion_group!(engines, rises, asked, bakes, pieces, rail, reader);
+criterion_group!(engines, rises, asked, bakes, pieces, rail);
 criterion_main!(engines);

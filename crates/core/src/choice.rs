@@ -11,6 +11,7 @@ pub trait Choice: Copy + 'static {
 }
 
 /// Declares an enum with `ALL`, `name`, `key` and `from_key`; serialised by its keys.
+#[macro_export]
 macro_rules! choice {
     ($(#[$doc:meta])* $name:ident { $($(#[$vdoc:meta])* $variant:ident = $key:literal, $shown:literal;)+ }) => {
         $(#[$doc])*
@@ -56,7 +57,7 @@ macro_rules! choice {
     };
 }
 
-pub(crate) use choice;
+pub use choice;
 
 #[cfg(test)]
 mod tests {

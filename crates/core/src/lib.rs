@@ -18,7 +18,6 @@ pub mod oven;
 pub mod pantry;
 pub mod plan;
 pub mod range;
-pub mod reader;
 pub mod rise;
 pub mod shape;
 pub mod stations;

@@ -5,7 +5,6 @@ use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, imp
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::{Catalogue, Cupboard, Measures, OwnIngredient};
-use cerealis_core::reader::{LineKind, ReadInput, read as read_lines};
 use cerealis_core::stations::read;
 use cerealis_core::words::{Stage, Style};
 use proptest::prelude::*;
@@ -19,28 +18,6 @@ fn recipe(text: &str) -> RecipeText {
     match taken(text) {
         Imported::Recipe(r) => r,
         other => panic!("{other:?}"),
-    }
-}
-
-fn amounts(f: &Formula) -> Vec<(Stage, String, f64)> {
-    f.lines.iter().map(|l| (l.stage, l.ingredient.clone(), l.grams.0)).collect()
-}
-
-fn read_back(text: &str) -> Vec<(Stage, String, f64)> {
-    let input = ReadInput { text: text.into(), measures: Measures::default() };
-    read_lines(&input, Catalogue::bundled())
-        .unwrap()
-        .lines
-        .into_iter()
-        .inspect(|l| assert_eq!(l.kind, LineKind::Ingredient, "{}", l.text))
-        .map(|l| (l.stage, l.ingredient.unwrap(), l.grams.unwrap().0))
-        .collect()
-}
-
-fn alike(a: &[(Stage, String, f64)], b: &[(Stage, String, f64)]) {
-    assert_eq!(a.len(), b.len());
-    for (x, y) in a.iter().zip(b) {
-        assert!(x.0 == y.0 && x.1 == y.1 && (x.2 - y.2).abs() < 1e-6, "{x:?} {y:?}");
     }
 }
 
@@ -83,14 +60,10 @@ fn own_ingredients_travel_with_their_formulas() {
 }
 
 #[test]
-fn json_ld_and_csv_keep_every_amount() {
+fn a_recipe_as_linked_data_has_its_steps_and_its_bake() {
     let now = "2026-03-07T08:00:00Z".parse().unwrap();
     for f in demo() {
         let s = read(&f, &Kitchen::default(), Catalogue::bundled(), now).unwrap();
-        for format in [Format::JsonLd, Format::Csv] {
-            let text = export(&f, Some(&s), format, &Cupboard::default());
-            alike(&amounts(&f), &read_back(&recipe(&text).lines));
-        }
         let ld: serde_json::Value =
             serde_json::from_str(&export(&f, Some(&s), Format::JsonLd, &Cupboard::default())).unwrap();
         assert_eq!(ld["@type"], "Recipe");
@@ -98,23 +71,6 @@ fn json_ld_and_csv_keep_every_amount() {
         let duration: jiff::Span = ld["cookTime"].as_str().unwrap().parse().unwrap();
         assert_eq!(f64::from(duration.get_minutes() as i32), s.bake.time.0.round());
     }
-}
-
-#[test]
-fn every_ingredient_is_read_back_by_its_name() {
-    let mut f = Formula::beginning("All", Style::Hearth);
-    f.lines.clear();
-    for i in Catalogue::bundled().iter() {
-        f.lines.push(cerealis_core::formula::Line::new(
-            &i.key,
-            Stage::Dough,
-            cerealis_core::units::Grams(12.5),
-        ));
-    }
-    let text = export(&f, None, Format::JsonLd, &Cupboard::default());
-    let wrong: Vec<_> =
-        amounts(&f).into_iter().zip(read_back(&recipe(&text).lines)).filter(|(a, b)| a != b).collect();
-    assert!(wrong.is_empty(), "{wrong:?}");
 }
 
 #[rstest]

@@ -1,7 +1,7 @@
 //! Corrections of a line of what is brought in, each by one press.
 
 use cerealis_core::pantry::{Catalogue, Ingredient};
-use cerealis_core::reader::weigh_as;
+use cerealis_reader::weigh_as;
 
 use crate::form::Form;
 

@@ -8,7 +8,7 @@ use cerealis_core::formula::{
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::pantry::{Catalogue, Group};
-use cerealis_core::reader::Found;
+use cerealis_reader::Found;
 use cerealis_core::rise::{InverseInput, Lever, RiseWish, Which, rise_inverse};
 use cerealis_core::stations;
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};

@@ -6,7 +6,7 @@ use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, colour_card};
-use cerealis_core::reader::Found;
+use cerealis_reader::Found;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{DEGREES, Minutes, shown};
 use cerealis_core::words::{Style, Vessel};

@@ -4,7 +4,7 @@ use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::reader::Found;
+use cerealis_reader::Found;
 use cerealis_core::rise::{Forecast, Matter, RiseOutput, RiseWish};
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, shown};

@@ -1,7 +1,7 @@
 //! What the recipe that a formula came from says, beside what is worked out here.
 
 use cerealis_core::formula::{Formula, Said};
-use cerealis_core::reader::{Finding, Found};
+use cerealis_reader::{Finding, Found};
 
 /// What the recipe says of something, and its figure as it is shown.
 pub fn said(f: &Formula, what: Found) -> Option<(&Said, String)> {

@@ -4,7 +4,7 @@ use askama::Template;
 use cerealis_core::formats::HouseholdFile;
 use cerealis_core::formula::LINES_MAX;
 use cerealis_core::pantry::{Catalogue, Cup, Tablespoon};
-use cerealis_core::reader::{Fact, Finding};
+use cerealis_reader::{Fact, Finding};
 use cerealis_core::words::{Stage, Style};
 
 use crate::form::Form;
