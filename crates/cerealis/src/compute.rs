@@ -15,7 +15,6 @@ use cerealis_core::oven::{
 };
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::plan::{DaysAnswer, DaysInput, ReplanInput, Replanned, Way, days, replan, ways};
-use cerealis_reader::{self, ReadInput, ReadOutput};
 use cerealis_core::rise::{
     ForecastInput, ForecastOutput, InverseInput, InverseOutput, RiseInput, Which, forecast_with, matters,
     ripen, rise, rise_inverse,
@@ -25,6 +24,7 @@ use cerealis_core::shape::{
     TrayInput, TrayOutput, braid, divide, pan, shape, tray,
 };
 use cerealis_core::stations::{Stations, read};
+use cerealis_reader::{ReadInput, ReadOutput};
 use cerealis_store::Clock;
 use clap::ValueEnum;
 use schemars::schema_for;
@@ -267,7 +267,7 @@ pub fn run(name: Name, input: Option<&Path>) -> ExitCode {
         Name::Ways => answer(&text, ways_of),
         Name::BakeState => answer(&text, bake_state),
         Name::Weigh => answer(&text, |input: &WeighInput| weigh(input, Catalogue::bundled())),
-        Name::Read => answer(&text, |input| reader::read(input, Catalogue::bundled())),
+        Name::Read => answer(&text, |input| cerealis_reader::read(input, Catalogue::bundled())),
         Name::Scale => answer(&text, scaled),
         Name::Swap => answer(&text, swapped),
         Name::Slips => answer(&text, slips_of),

@@ -4,7 +4,7 @@ use crate::common::demo;
 use cerealis_core::formats::{Format, Imported, RecipeText, TEXT_MAX, export, import};
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_core::pantry::{Catalogue, Cupboard, Measures, OwnIngredient};
+use cerealis_core::pantry::{Catalogue, Cupboard, OwnIngredient};
 use cerealis_core::stations::read;
 use cerealis_core::words::{Stage, Style};
 use proptest::prelude::*;

@@ -4,16 +4,16 @@
 use winnow::combinator::repeat;
 use winnow::prelude::*;
 
-use super::heading::{Opens, heading};
-use super::lead_in::without_lead_in;
-use super::name::Names;
-use super::parts::parts_of;
-use super::purpose::own_stage;
-use super::quantity::{after_amount, amount, begins_with_amount, begins_with_measure, further, smaller};
+use crate::heading::{Opens, heading};
+use crate::lead_in::without_lead_in;
+use crate::name::Names;
+use crate::parts::parts_of;
+use crate::purpose::own_stage;
+use crate::quantity::{after_amount, amount, begins_with_amount, begins_with_measure, further, smaller};
 use cerealis_core::words::Stage;
 
 /// Things that hold what is weighed, said between the amount and the name.
-pub(super) const CONTAINERS: [&str; 20] = [
+pub(crate) const CONTAINERS: [&str; 20] = [
     "packet",
     "package",
     "pkg",
@@ -36,9 +36,22 @@ pub(super) const CONTAINERS: [&str; 20] = [
     "punnet",
 ];
 
+/// The name without the container that was counted or weighed: `tin of coconut milk`.
+pub(crate) fn without_container(rest: &str) -> &str {
+    let text = rest.trim_start();
+    let word = text.split(|c: char| !c.is_alphabetic()).next().unwrap_or("");
+    let one = word.strip_suffix('s').unwrap_or(word).to_lowercase();
+    let is_one = CONTAINERS.contains(&one.as_str()) || one == "cube" || one == "block" || one == "stick";
+    if !is_one || word.is_empty() {
+        return rest;
+    }
+    let after = text[word.len()..].trim_start();
+    after.strip_prefix("of ").unwrap_or(after)
+}
+
 /// The line without the mark of a list, its number, the leaders and tabs between its columns, and its
 /// percentages.
-pub(super) fn bare(text: &str) -> String {
+pub(crate) fn bare(text: &str) -> String {
     let text = text.replace(['\t', '\u{a0}', '\u{202f}'], " ").replace('\u{2044}', "/");
     let mut text = text.trim_start_matches(['-', '*', '•', '·', '–', '—', '▢', '☐', '□', '✓', '+', ' ']);
     for mark in ["[ ]", "[x]", "[]", "( )"] {
@@ -143,7 +156,7 @@ fn amount_behind(text: &str) -> Option<(usize, usize)> {
 }
 
 /// The line with its amount first.
-pub(super) fn amount_first(text: &str) -> String {
+pub(crate) fn amount_first(text: &str) -> String {
     let text = without_lead_in(text);
     if begins_with_amount(text) {
         return text.to_owned();
@@ -167,7 +180,7 @@ const JOINTS: [&str; 10] =
     [" and ", " plus ", " with ", " & ", " + ", ", plus ", ", ", "; ", " soaked in ", " dissolved in "];
 
 /// The line as one text a thing: “350 g bread flour and 150 g whole-wheat flour” are two.
-pub(super) fn things(text: &str, names: &Names) -> Vec<String> {
+pub(crate) fn things(text: &str, names: &Names) -> Vec<String> {
     let parts = parts_of(text);
     if parts.len() > 1 {
         return parts.into_iter().map(|(name, count)| format!("{count} {name}")).collect();

@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::line::{LineKind, ReadLine};
+use crate::lines::{LineKind, ReadLine};
 use cerealis_core::pantry::Catalogue;
 use cerealis_core::units::Percent;
 

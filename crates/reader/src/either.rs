@@ -2,11 +2,11 @@
 
 use winnow::prelude::*;
 
-use super::name::Names;
-use super::quantity::{amount, begins_with_amount};
+use crate::name::Names;
+use crate::quantity::{amount, begins_with_amount};
 
 /// The name without the same amount said again: `/375 g all-purpose flour`.
-pub(super) fn without_slashed(rest: &str) -> &str {
+pub(crate) fn without_slashed(rest: &str) -> &str {
     let Some(mut after) = rest.trim_start().strip_prefix('/') else { return rest };
     after = after.trim_start();
     let mut name = after;
@@ -18,7 +18,7 @@ pub(super) fn without_slashed(rest: &str) -> &str {
 
 /// Of “butter or margarine” the first; of “white or brown sugar”, whose first is no name by itself, all of it
 /// with a doubt.
-pub(super) fn first_of_two<'a>(name: &'a str, names: &Names) -> (&'a str, Option<String>) {
+pub(crate) fn first_of_two<'a>(name: &'a str, names: &Names) -> (&'a str, Option<String>) {
     let plain = name.split(['(', ',', ';']).next().unwrap_or(name);
     let Some(at) = plain.find(" or ") else { return (name, None) };
     let (first, other) = (&plain[..at], &plain[at + 4..]);
@@ -32,7 +32,7 @@ pub(super) fn first_of_two<'a>(name: &'a str, names: &Names) -> (&'a str, Option
 }
 
 /// The name without what would do as well: “fresh yeast or 1 sachet instant yeast”.
-pub(super) fn without_alternative(name: &str) -> &str {
+pub(crate) fn without_alternative(name: &str) -> &str {
     name.match_indices(" or ")
         .find(|(at, or)| begins_with_amount(&name[at + or.len()..]))
         .map_or(name, |(at, _)| name[..at].trim_end_matches([',', ' ']))

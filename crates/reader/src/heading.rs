@@ -4,13 +4,13 @@ use cerealis_core::words::Stage;
 
 /// What a heading opens.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) enum Opens {
+pub(crate) enum Opens {
     Stage(Stage),
     Method,
 }
 
 /// Words of headings beside the stages' own names (common practice, no source).
-pub(super) const HEADINGS: [(&[&str], Stage); 13] = [
+pub(crate) const HEADINGS: [(&[&str], Stage); 13] = [
     (&["levain", "starter", "sourdough", "preferment", "leaven", "sour", "rye sour"], Stage::Preferment),
     (&["pâte fermentée", "pate fermentee", "prefermented dough"], Stage::OldDough),
     (&["pre-dough", "predough"], Stage::Sponge),
@@ -28,7 +28,7 @@ pub(super) const HEADINGS: [(&[&str], Stage); 13] = [
 ];
 
 /// A heading opens a stage, or the method: `For the levain:`, `Topping`, `Directions`.
-pub(super) fn heading(text: &str) -> Option<Opens> {
+pub(crate) fn heading(text: &str) -> Option<Opens> {
     let lower = text.to_lowercase();
     let bare = lower.trim_matches(|c: char| !c.is_alphanumeric()).trim();
     let bare = bare.strip_prefix("for ").unwrap_or(bare);
@@ -61,7 +61,7 @@ fn heading_word(bare: &str) -> Stage {
 }
 
 /// A stage in brackets, `(levain)`, as the formats write it.
-pub(super) fn bracketed_stage(lower: &str) -> Option<Stage> {
+pub(crate) fn bracketed_stage(lower: &str) -> Option<Stage> {
     let named = |inside: &str| Stage::ALL.into_iter().find(|s| s.name().to_lowercase() == inside);
     lower.split('(').skip(1).filter_map(|after| after.split_once(')')).find_map(|(inside, _)| named(inside))
 }

@@ -1,6 +1,6 @@
 //! What leads in to an amount in speech: “so then you're going to want about”, “she always used”.
 
-use super::quantity::begins_with_amount;
+use crate::quantity::begins_with_amount;
 
 /// Words that lead in to what is really said (common practice, no source).
 const WORDS: [&str; 92] = [
@@ -108,7 +108,7 @@ const SHORT: [&str; 22] = [
 const WORDS_MAX: usize = 9;
 
 /// The line without what leads in to its amount. Where no amount follows, it stays as it is.
-pub(super) fn without_lead_in(text: &str) -> &str {
+pub(crate) fn without_lead_in(text: &str) -> &str {
     let mut rest = text;
     for _ in 0..WORDS_MAX {
         for more in ["a further ", "an additional ", "an extra ", "another "] {

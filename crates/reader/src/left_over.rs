@@ -2,9 +2,9 @@
 //!
 //! A line is read in silence only where all that could be weighed in it was weighed.
 
-use super::name::{Matched, Names, is_grain};
-use super::quantity::{Amount, amount};
-use super::weigh::mass_or_volume;
+use crate::name::{Matched, Names, is_grain};
+use crate::quantity::{Amount, amount};
+use crate::weigh::mass_or_volume;
 
 /// Words that make one thing another: garlic is not garlic powder.
 const FORMS: [&str; 34] = [
@@ -62,7 +62,7 @@ const FREE_OF: [&str; 7] = ["gluten", "dairy", "milk", "egg", "nut", "sugar", "a
 
 /// A doubt about what else the line says, where it says more than was read. `used` are the amounts that were
 /// weighed or said again.
-pub(super) fn left_over(rest: &str, matched: &Matched, used: &[Amount], names: &Names) -> Option<String> {
+pub(crate) fn left_over(rest: &str, matched: &Matched, used: &[Amount], names: &Names) -> Option<String> {
     let more = free_of(rest, matched, names)
         .or_else(|| another_amount(rest, used))
         .or_else(|| another_thing(matched, names))

@@ -7,28 +7,34 @@
 //! and counts.
 
 mod arrange;
+mod besides;
+mod course;
 mod doubt;
 mod either;
+mod finding;
 mod heading;
+mod layout;
 mod lead_in;
 mod left_over;
 mod line;
+mod lines;
 mod method;
 mod name;
 mod parts;
 mod propose;
 mod purpose;
 mod quantity;
-mod spoken;
+mod read;
 mod step;
 mod told;
-mod unit;
 mod weigh;
 
 pub use doubt::{HydrationDoubt, hydration_doubt};
-pub use line::{LINES_MAX, LineKind, ReadInput, ReadLine, ReadOutput, method_of, read, weigh_as};
-pub use method::{Finding, Found, read_method};
+pub use finding::{Finding, Found};
+pub use line::weigh_as;
+pub use lines::{LINES_MAX, LineKind, ReadInput, ReadLine};
+pub use method::read_method;
 pub use propose::{Fact, Proposal, likely_style, propose};
-pub use quantity::{Amount, Count, Level};
+pub use quantity::{Amount, Count, Level, Unit};
+pub use read::{ReadOutput, method_of, read};
 pub use told::unlisted;
-pub use unit::Unit;

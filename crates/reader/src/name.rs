@@ -6,7 +6,7 @@ use cerealis_core::pantry::{Catalogue, Group};
 
 /// What a name was taken for.
 #[derive(Clone, Debug, PartialEq)]
-pub(super) struct Matched {
+pub(crate) struct Matched {
     /// Keys that fit equally well; none, one or several.
     pub candidates: Vec<String>,
     /// What was said besides the name.
@@ -60,7 +60,7 @@ struct GoesBy {
 }
 
 /// Every name of the catalogue as words, for one reading of many lines.
-pub(super) struct Names {
+pub(crate) struct Names {
     phrases: Vec<(Vec<String>, String)>,
     /// Places of the phrases that begin with a word.
     by_first: HashMap<String, Vec<usize>>,
@@ -286,7 +286,7 @@ fn in_order(phrase: &[String], said: &[String], start: usize) -> Option<Vec<usiz
 }
 
 /// Whether a word tells which grain something is of.
-pub(super) fn is_grain(word: &str) -> bool {
+pub(crate) fn is_grain(word: &str) -> bool {
     GRAINS.contains(&word)
 }
 

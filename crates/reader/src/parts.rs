@@ -2,7 +2,7 @@
 
 use winnow::prelude::*;
 
-use super::quantity::amount;
+use crate::quantity::amount;
 
 /// A part of something that is counted whole: the words that say the part, those that say the whole, and
 /// the catalogue's name for it.
@@ -17,7 +17,7 @@ const PARTS: [(&[&str], &[&str], &str); 6] = [
 
 /// The parts that a line names of something counted, each with its count as it was written: “zest and juice
 /// of 1 lemon” are two. Empty where the line names none, or not of how many.
-pub(super) fn parts_of(text: &str) -> Vec<(&'static str, String)> {
+pub(crate) fn parts_of(text: &str) -> Vec<(&'static str, String)> {
     let lower = text.to_ascii_lowercase();
     if lower.contains("candied") || lower.contains("mixed peel") {
         return Vec::new();

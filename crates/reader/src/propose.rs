@@ -4,8 +4,8 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::line::{LineKind, ReadLine};
-use super::method::{Finding, Found};
+use crate::finding::{Finding, Found};
+use crate::lines::{LineKind, ReadLine};
 use cerealis_core::formula::{Formula, Line};
 use cerealis_core::pantry::{Catalogue, Group, Ingredient};
 use cerealis_core::units::{Grams, Minutes, shown};

@@ -1,7 +1,7 @@
 //! What a line says that its ingredient is for: “to glaze”, “for the crust”, “for the tin”.
 
-use super::heading::{HEADINGS, Opens, bracketed_stage, heading};
-use super::quantity::after_amount;
+use crate::heading::{HEADINGS, Opens, bracketed_stage, heading};
+use crate::quantity::after_amount;
 use cerealis_core::pantry::{Group, Ingredient};
 use cerealis_core::words::Stage;
 
@@ -88,7 +88,7 @@ const MORE: [&str; 8] =
 
 /// What follows “plus more” and its like: that there is more of it than was weighed, and what for. Other things
 /// that are joined (“and a little milk”) are not more of it.
-pub(super) fn more_besides(lower: &str) -> Option<&str> {
+pub(crate) fn more_besides(lower: &str) -> Option<&str> {
     JOINED.iter().flat_map(|j| lower.match_indices(j)).find_map(|(at, j)| {
         let apart = lower[..at].ends_with([' ', ',', '(']);
         let after = &lower[at + j.len()..];
@@ -142,7 +142,7 @@ const OF_THE_DOUGH: [&str; 34] = [
 ];
 
 /// Where a line says that it belongs.
-pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage> {
+pub(crate) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage> {
     let lower = text.to_lowercase().replace(" + ", " plus ");
     if let Some(named) = bracketed_stage(&lower) {
         return Some(named);
@@ -182,7 +182,7 @@ pub(super) fn own_stage(text: &str, found: Option<&Ingredient>) -> Option<Stage>
 }
 
 /// What a line that names no stage says that it is for, where that is nothing that is known here.
-pub(super) fn unknown_purpose(text: &str) -> Option<String> {
+pub(crate) fn unknown_purpose(text: &str) -> Option<String> {
     let lower = text.to_lowercase().replace(" + ", " plus ");
     if more_besides(&lower).is_some() {
         return None;

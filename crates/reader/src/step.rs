@@ -1,9 +1,9 @@
 //! Lines that are steps of the method.
 
-use super::arrange::amount_first;
-use super::lead_in::without_lead_in;
-use super::name::Names;
-use super::quantity::{after_amount, begins_with_amount, begins_with_measure};
+use crate::arrange::amount_first;
+use crate::lead_in::without_lead_in;
+use crate::name::Names;
+use crate::quantity::{after_amount, begins_with_amount, begins_with_measure};
 
 /// Words that steps of a method begin with.
 const STEP_WORDS: [&str; 84] = [
@@ -113,7 +113,7 @@ fn put_in_alone(text: &str) -> &str {
 const A_SENTENCE: usize = 9;
 
 /// Whether a line is one or more whole sentences: “Pipe crosses over the buns. Bake for 20 minutes at 200C.”
-pub(super) fn is_sentences(text: &str) -> bool {
+pub(crate) fn is_sentences(text: &str) -> bool {
     let many = text.split_whitespace().count();
     let parted = text.match_indices(". ").any(|(i, _)| {
         let next = text[i + 2..].chars().next();
@@ -125,7 +125,7 @@ pub(super) fn is_sentences(text: &str) -> bool {
 
 /// Whether a line is a step of the method: it says what to do, and more than a name. What only tells to
 /// put in an amount of something is that amount.
-pub(super) fn is_step(body: &str, names: &Names) -> bool {
+pub(crate) fn is_step(body: &str, names: &Names) -> bool {
     let text = body.strip_prefix("Step ").unwrap_or(body);
     let text = text.trim_start_matches(|c: char| c.is_ascii_digit() && body.starts_with("Step"));
     let text = text.trim_start_matches([':', ' ']);

@@ -3,16 +3,16 @@
 
 use winnow::prelude::*;
 
-use super::heading::{Opens, heading};
-use super::line::{LINES_MAX, LineKind, ReadLine};
-use super::name::Names;
-use super::quantity::amount;
-use super::weigh::mass_or_volume;
+use crate::heading::{Opens, heading};
+use crate::lines::{LINES_MAX, LineKind, ReadLine};
+use crate::name::Names;
+use crate::quantity::amount;
+use crate::weigh::mass_or_volume;
 use cerealis_core::pantry::{Catalogue, Group};
 use cerealis_core::words::Stage;
 
 /// A thing that a sentence names with its amount.
-pub(super) struct Told {
+pub(crate) struct Told {
     /// The stage that its sentence is of.
     pub stage: Stage,
     /// Its amount and its name, as they were said.
@@ -58,7 +58,7 @@ const MADE_AHEAD: [(&str, Stage); 6] = [
 
 /// The things that sentences name with their amounts, in their order. An amount “of the” flour, and “the” butter that was
 /// named before, are what was named before.
-pub(super) fn told(text: &str, names: &Names, catalogue: &Catalogue) -> Vec<Told> {
+pub(crate) fn told(text: &str, names: &Names, catalogue: &Catalogue) -> Vec<Told> {
     let mut all: Vec<Told> = Vec::new();
     let mut named: Vec<String> = Vec::new();
     let mut looked_at = 0;
@@ -135,7 +135,7 @@ fn has_amounts(text: &str) -> bool {
 }
 
 /// Puts what was told among the lines, before the first of its steps.
-pub(super) fn put_in(lines: &mut Vec<ReadLine>, told: Vec<ReadLine>) {
+pub(crate) fn put_in(lines: &mut Vec<ReadLine>, told: Vec<ReadLine>) {
     let steps = lines.iter().position(|l| l.kind == LineKind::Method).unwrap_or(lines.len());
     lines.splice(steps..steps, told.into_iter().take(LINES_MAX));
 }

@@ -3,18 +3,18 @@
 use winnow::combinator::{opt, repeat};
 use winnow::prelude::*;
 
-use super::line::{ReadLine, unread, without_container};
-use super::unit::Unit;
-use cerealis_core::pantry::{FLUID_OUNCE, Group, Ingredient, Measures, TEASPOON, US_CUP, density};
-use crate::arrange::CONTAINERS;
+use crate::arrange::{CONTAINERS, without_container};
+use crate::lines::{ReadLine, unread};
+use crate::quantity::Unit;
 use crate::quantity::{Amount, Count, Level, amount, further, smaller};
+use cerealis_core::pantry::{FLUID_OUNCE, Group, Ingredient, Measures, TEASPOON, US_CUP, density};
 use cerealis_core::units::{Grams, OUNCE, POUND};
 
 /// A range wider than this share of its middle is doubted.
 const WIDE: f64 = 0.2;
 
 /// Grams of an amount of something unknown: a mass as it is, a volume as if of water.
-pub(super) fn keep_amount(line: &mut ReadLine, first: Option<Amount>, rest: &str, measures: Measures) {
+pub(crate) fn keep_amount(line: &mut ReadLine, first: Option<Amount>, rest: &str, measures: Measures) {
     let stated = stated_amounts(rest).into_iter().find(|a| a.unit.is_some_and(|u| mass(u).is_some()));
     let Some(a) = stated.or(first) else { return };
     let metric = |u: Unit| matches!(u, Unit::Millilitre | Unit::Centilitre | Unit::Decilitre | Unit::Litre);
@@ -34,7 +34,7 @@ pub(super) fn keep_amount(line: &mut ReadLine, first: Option<Amount>, rest: &str
 }
 
 /// Weighs a line by its amounts, or by the weight that it states besides.
-pub(super) fn weigh_line(
+pub(crate) fn weigh_line(
     line: &mut ReadLine,
     first: Option<Amount>,
     rest: &mut &str,
@@ -83,7 +83,7 @@ pub(super) fn weigh_line(
 }
 
 /// The amounts that are added to the first, and those that say it again.
-pub(super) fn amounts_in(mut rest: &str, first: Amount) -> Vec<Amount> {
+pub(crate) fn amounts_in(mut rest: &str, first: Amount) -> Vec<Amount> {
     let rest = &mut rest;
     let small: Vec<Amount> = match first.unit {
         Some(unit) => repeat(0..=2, smaller(unit)).parse_next(rest).unwrap_or_default(),
@@ -94,7 +94,7 @@ pub(super) fn amounts_in(mut rest: &str, first: Amount) -> Vec<Amount> {
 }
 
 /// Whether a unit is one of mass or volume.
-pub(super) fn mass_or_volume(unit: Unit) -> bool {
+pub(crate) fn mass_or_volume(unit: Unit) -> bool {
     mass(unit).is_some() || volume(unit, Measures::default()).is_some()
 }
 

@@ -10,8 +10,8 @@
 //! key), 69 of 76 and none, 72 of 72 and none, which is the set that stands in `apart.txt`.
 
 use cerealis_core::pantry::{Catalogue, Measures};
-use cerealis_reader::{LineKind, ReadInput, ReadLine, read};
 use cerealis_core::words::Stage;
+use cerealis_reader::{LineKind, ReadInput, ReadLine, read};
 use proptest::prelude::*;
 
 /// One ingredient that a line should become.

@@ -69,4 +69,3 @@ fn every_ingredient_is_read_back_by_its_name() {
         amounts(&f).into_iter().zip(read_back(&recipe(&text).lines)).filter(|(a, b)| a != b).collect();
     assert!(wrong.is_empty(), "{wrong:?}");
 }
-

@@ -10,9 +10,9 @@
 
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::pantry::{Catalogue, Measures};
-use cerealis_reader::{Fact as Proposed, Finding, ReadInput, read, read_method};
 use cerealis_core::stations;
 use cerealis_core::words::Style;
+use cerealis_reader::{Fact as Proposed, Finding, ReadInput, read, read_method};
 use rstest::rstest;
 
 struct Case {
@@ -204,7 +204,7 @@ fn a_second_set_of_methods_that_was_kept_apart() {
 
 #[test]
 fn those_that_were_written_later() {
-    for set in [
+    let sets = [
         include_str!("methods/apart3.txt"),
         include_str!("methods/apart4.txt"),
         include_str!("methods/apart5.txt"),
@@ -219,9 +219,11 @@ fn those_that_were_written_later() {
         include_str!("methods/apart14.txt"),
         include_str!("methods/apart15.txt"),
         include_str!("methods/apart16.txt"),
-    ] {
-        let (right, all, wrong) = counted(set);
-        assert!(right as f64 >= 0.95 * all as f64);
-        assert!(wrong.is_empty());
-    }
+    ];
+    let counts: Vec<(usize, usize, Vec<String>)> = sets.into_iter().map(counted).collect();
+    let short: Vec<_> = counts
+        .iter()
+        .filter(|(right, all, wrong)| (*right as f64) < 0.95 * *all as f64 || !wrong.is_empty())
+        .collect();
+    assert!(short.is_empty(), "{short:#?}");
 }

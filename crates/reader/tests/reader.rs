@@ -1,9 +1,9 @@
 //! Kitchen English becomes grams.
 
 use cerealis_core::pantry::{Catalogue, Cup, Measures, Tablespoon, household};
-use cerealis_reader::*;
 use cerealis_core::units::Grams;
 use cerealis_core::words::Stage;
+use cerealis_reader::*;
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -250,7 +250,7 @@ fn a_method_pasted_along_is_no_ingredient() {
     use LineKind::*;
     let kinds: Vec<_> = out.lines.iter().map(|l| l.kind).collect();
     assert_eq!(kinds, [Ingredient, Ingredient, Heading, Method, Method, Heading, Ingredient]);
-    assert_eq!(out.method[0].figure(), "10 min");
+    assert!(out.method.iter().any(|f| f.found == Found::Knead && f.figure() == "10 min"), "{:?}", out.method);
     let alone = line("2. Combine the butter and the flour in a bowl.");
     assert_eq!(alone.kind, Method, "without a heading");
 }

@@ -1,8 +1,8 @@
 //! Two breads of one dough: what the first takes, and what the rest becomes.
 
 use super::course::Course;
-use super::finding::Found;
 use super::rarely::{number, one, words as words_of};
+use crate::finding::Found;
 use cerealis_core::units::OUNCE;
 use cerealis_core::words::Kind;
 

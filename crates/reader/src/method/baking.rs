@@ -2,8 +2,8 @@
 
 use super::clause::Clause;
 use super::course::{At, Course, Stretch, Told};
-use super::finding::Found;
 use super::said::Act;
+use crate::finding::Found;
 use crate::quantity::Count;
 use cerealis_core::words::Vessel;
 

@@ -2,9 +2,9 @@
 
 use super::clause::{Clause, Item, clauses};
 use super::figure::Figure;
-use super::finding::{Finding, Found};
 use super::pan::{PanSaid, pan_said, touching};
 use super::said::{Act, LEAVENS, SOAKS};
+use crate::finding::{Finding, Found};
 use crate::quantity::Count;
 use cerealis_core::words::{Kind, Vessel};
 

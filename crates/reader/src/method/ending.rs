@@ -1,7 +1,7 @@
 //! What a method comes to when all of it has been read.
 
 use super::course::{At, Course, Stretch, Told, add};
-use super::finding::{Finding, Found};
+use crate::finding::{Finding, Found};
 use crate::quantity::Count;
 use cerealis_core::words::{Kind, Vessel};
 

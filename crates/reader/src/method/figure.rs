@@ -3,8 +3,8 @@
 use winnow::combinator::{alt, opt, preceded};
 use winnow::prelude::*;
 
+use crate::quantity::and_a_part;
 use crate::quantity::{Count, counted};
-use crate::spoken::and_a_part;
 use cerealis_core::units::Celsius;
 
 /// A figure with the unit that makes it one.

@@ -10,7 +10,6 @@ mod clause;
 mod course;
 mod ending;
 mod figure;
-mod finding;
 mod pan;
 mod rarely;
 mod said;
@@ -18,8 +17,7 @@ mod things;
 mod times;
 mod waits;
 
-pub use finding::{Finding, Found};
-
+use crate::finding::{Finding, Found};
 use course::Course;
 
 /// The most findings of one method.
@@ -45,8 +43,48 @@ pub fn read_method(text: &str) -> Vec<Finding> {
         course.sentence(sentence, all.get(n + 1).copied().unwrap_or_default());
     }
     let mut found = course.done();
+    fill_gaps(&mut found, crate::course::timed(text[..end].lines()));
+    // Of a lidded tin the lid stays.
+    if found.iter().any(|f| f.found == Found::BakesIn && f.key == "lidded") {
+        found.retain(|f| !matches!(f.found, Found::Covered | Found::Uncovered));
+    }
+    found.sort_by_key(|f| f.found as usize);
     found.truncate(FINDINGS_MAX);
     found
+}
+
+/// What goes together: where one of it was found, the rest is not taken from elsewhere.
+const TOGETHER: [&[Found]; 11] = [
+    &[Found::Oven, Found::HotStart, Found::HotMinutes, Found::Preheat],
+    &[Found::Bake, Found::Covered, Found::Uncovered],
+    &[Found::Bulk, Found::Second, Found::Fridge, Found::Autolyse, Found::Rest],
+    &[Found::Proof, Found::Fridge, Found::Rest],
+    &[Found::Knead],
+    &[Found::Preferment],
+    &[Found::Soaker],
+    &[Found::FoldsEvery],
+    &[Found::Core],
+    &[Found::Foil],
+    &[Found::Cool, Found::CoolsIn],
+];
+
+/// Takes from the course of the whole text what following its sentences did not find.
+fn fill_gaps(found: &mut Vec<Finding>, course: Vec<Finding>) {
+    let several = found.iter().any(|f| matches!(f.found, Found::RestMakes | Found::MainPart));
+    let new: Vec<Finding> = course
+        .into_iter()
+        .filter(|f| f.doubt().is_none())
+        .filter(|f| f.found != Found::Bake || !several)
+        // What was found as something else there is that.
+        .filter(|f| !found.iter().any(|o| (o.low, o.high) == (f.low, f.high) && o.text.contains(&f.text)))
+        .filter(|f| {
+            let groups =
+                TOGETHER.iter().filter(|g| g[0] == f.found || g[0] != Found::Proof && g.contains(&f.found));
+            let mut groups = groups.peekable();
+            groups.peek().is_some() && groups.all(|g| !found.iter().any(|o| g.contains(&o.found)))
+        })
+        .collect();
+    found.extend(new);
 }
 
 /// The longest sentence that is looked at in one piece, bytes; a longer one is cut.

@@ -1,8 +1,8 @@
 //! The pan that a method names by its size, and whether its pieces touch there.
 
 use super::course::Course;
-use super::finding::Found;
 use super::said::number_word;
+use crate::finding::Found;
 use crate::quantity::Count;
 use cerealis_core::units::{OUNCE, vulgar_fraction};
 

@@ -1,11 +1,11 @@
 //! What methods say more rarely: butter in portions, a line in the pan, cuts and crosses.
 
 use super::course::{At, Course, Told};
-use super::finding::Found;
 use super::pan::INCH;
 use super::said::number_word;
-use cerealis_core::finish::Score;
+use crate::finding::Found;
 use crate::quantity::Count;
+use cerealis_core::finish::Score;
 
 /// A finger's breadth, cm (common practice, no source).
 const FINGER: f64 = 1.5;

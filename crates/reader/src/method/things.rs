@@ -3,9 +3,9 @@
 use super::clause::Clause;
 use super::course::{At, Course, Told, add};
 use super::ending::LOAF_WIDE;
-use super::finding::Found;
 use super::pan::pan_said;
 use super::said::{Act, BETWEEN, METHODS, PIECES, VESSELS, number_word};
+use crate::finding::Found;
 use crate::quantity::Count;
 use cerealis_core::units::OUNCE;
 use cerealis_core::words::{Kind, Method, Vessel};

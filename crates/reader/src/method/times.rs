@@ -2,8 +2,8 @@
 
 use super::clause::Clause;
 use super::course::{At, Course, Told, add};
-use super::finding::Found;
 use super::said::{Act, LEAVENS};
+use crate::finding::Found;
 use crate::quantity::Count;
 
 /// What a loaf is left in when it is out.

@@ -2,8 +2,8 @@
 
 use super::clause::Clause;
 use super::course::{At, Course, Told, add};
-use super::finding::Found;
 use super::said::Act;
+use crate::finding::Found;
 use crate::quantity::Count;
 
 /// Words that name a rise as one (common practice, no source).

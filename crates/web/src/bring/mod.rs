@@ -6,13 +6,13 @@ use cerealis_core::fault::{Fault, Faults};
 use cerealis_core::formats::{FormulaFile, Imported, import, made};
 use cerealis_core::formula::{Formula, Line, NAME_MAX, NOTES_MAX, TAGS_MAX};
 use cerealis_core::pantry::{Catalogue, Cup, Cupboard, FLOUR_CUP, Measures, OwnIngredient, Tablespoon};
+use cerealis_core::shape::ShapeWish;
+use cerealis_core::units::{Grams, shown};
+use cerealis_core::words::{Stage, Style};
 use cerealis_reader::{
     Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, unlisted,
     weigh_as,
 };
-use cerealis_core::shape::ShapeWish;
-use cerealis_core::units::{Grams, shown};
-use cerealis_core::words::{Stage, Style};
 use cerealis_store::{Revision, Store, StoreError, Wanted};
 
 mod correction;

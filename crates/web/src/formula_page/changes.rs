@@ -8,11 +8,11 @@ use cerealis_core::formula::{
     size_preferment, slips, swap, whole_eggs,
 };
 use cerealis_core::pantry::{Catalogue, Group};
-use cerealis_reader::Found;
 use cerealis_core::rise::{InverseInput, Lever, RiseWish, Which, rise_inverse};
 use cerealis_core::stations;
 use cerealis_core::units::{Celsius, Grams, Hours, Minutes, Percent};
 use cerealis_core::words::{Kind, Stage, Vessel};
+use cerealis_reader::Found;
 
 use crate::asks::wait_until;
 use crate::form::{Form, Reader};

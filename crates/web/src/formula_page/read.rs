@@ -7,9 +7,9 @@ use cerealis_core::formula::{
     AheadWish, Formula, LevainWish, Line, MAKEUPS_MAX, MakeUp, Uses, set_grams, set_percent,
 };
 use cerealis_core::pantry::{Ingredient, Measures};
-use cerealis_reader::weigh_as;
 use cerealis_core::units::{Grams, Percent};
 use cerealis_core::words::{Counting, Kind, Stage, Style, Vessel};
+use cerealis_reader::weigh_as;
 
 use super::fill::counting;
 use super::rows::{LineRow, rows};

@@ -6,10 +6,10 @@ use cerealis_core::finish::When;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
 use cerealis_core::oven::{BakeOutput, HotSide, Last, Notations, Oven, SizeRow, colour_card};
-use cerealis_reader::Found;
 use cerealis_core::stations::Stations;
 use cerealis_core::units::{DEGREES, Minutes, shown};
 use cerealis_core::words::{Style, Vessel};
+use cerealis_reader::Found;
 
 use super::asked::OvenAsked;
 use crate::picture::{self, both, crust_colour};

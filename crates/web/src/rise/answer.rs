@@ -4,11 +4,11 @@ use askama::Template;
 use cerealis_core::fault::Faults;
 use cerealis_core::formula::Formula;
 use cerealis_core::kitchen::Kitchen;
-use cerealis_reader::Found;
 use cerealis_core::rise::{Forecast, Matter, RiseOutput, RiseWish};
 use cerealis_core::stations::{Ahead, Stations};
 use cerealis_core::units::{Celsius, Grams, Minutes, shown};
 use cerealis_core::words::Handling;
+use cerealis_reader::Found;
 use cerealis_store::FormulaId;
 use jiff::{SignedDuration, ZonedDateTime};
 

@@ -4,8 +4,8 @@ use askama::Template;
 use cerealis_core::formats::HouseholdFile;
 use cerealis_core::formula::LINES_MAX;
 use cerealis_core::pantry::{Catalogue, Cup, Tablespoon};
-use cerealis_reader::{Fact, Finding};
 use cerealis_core::words::{Stage, Style};
+use cerealis_reader::{Fact, Finding};
 
 use crate::form::Form;
 use crate::show::{Pick, picks_of};

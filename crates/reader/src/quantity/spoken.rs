@@ -5,7 +5,7 @@ use winnow::ascii::space1;
 use winnow::combinator::preceded;
 use winnow::prelude::*;
 
-use super::quantity::{word, word_end};
+use super::{word, word_end};
 
 /// The value of a number word below twenty, of a ten, or of a multiplier.
 #[derive(Clone, Copy)]
@@ -79,7 +79,7 @@ fn next_word(text: &str) -> Option<(String, &str)> {
 
 /// Any number in words: `three and three quarter`, `two hundred and twenty`, `twenty-five`, `one-half`,
 /// `half a`, `a`.
-pub(super) fn spoken(input: &mut &str) -> Result<f64> {
+pub(crate) fn spoken(input: &mut &str) -> Result<f64> {
     use NumberWord::*;
     let mut rest = *input;
     // What is read so far and can stand by itself, with what is left then.
@@ -189,7 +189,7 @@ fn pointed(text: &str) -> Option<(f64, &str)> {
 }
 
 /// A part of one behind a unit: a cup `and a half`, `and a quarter`.
-pub(super) fn and_a_part(input: &mut &str) -> Result<f64> {
+pub(crate) fn and_a_part(input: &mut &str) -> Result<f64> {
     let mut rest = preceded((space1, word("and"), space1), winnow::token::rest).parse_peek(*input)?.1;
     let part = spoken(&mut rest)?;
     if part >= 1.0 {

@@ -1,5 +1,11 @@
 //! Quantities and units as people write or say them.
 
+mod spoken;
+mod unit;
+
+pub(crate) use spoken::and_a_part;
+pub use unit::Unit;
+
 use schemars::JsonSchema;
 use serde::Serialize;
 use winnow::Result;
@@ -8,8 +14,8 @@ use winnow::combinator::{alt, opt, peek, preceded, terminated};
 use winnow::prelude::*;
 use winnow::token::{any, one_of, take_while};
 
-use super::spoken::{and_a_part, spoken};
-use super::unit::{Unit, unit};
+use self::spoken::spoken;
+use self::unit::unit;
 use cerealis_core::units::vulgar_fraction;
 
 /// How many, as a range whose ends are alike when one figure was given.
@@ -53,18 +59,18 @@ pub struct Amount {
 }
 
 /// Whether a text begins with an amount.
-pub(super) fn begins_with_amount(text: &str) -> bool {
+pub(crate) fn begins_with_amount(text: &str) -> bool {
     amount.parse_peek(text).is_ok()
 }
 
 /// Whether a text begins with a measure and no figure: “pinch of sugar”, “good knob of butter”, “teaspoon of salt”.
-pub(super) fn begins_with_measure(text: &str) -> bool {
+pub(crate) fn begins_with_measure(text: &str) -> bool {
     let measure = (opt((level, space1)), unit, space1, word("of"), space1);
     measure.void().parse_peek(text).is_ok_and(|(rest, ())| !rest.is_empty())
 }
 
 /// What stands behind the amount that a text begins with; all of it where it begins with none.
-pub(super) fn after_amount(text: &str) -> &str {
+pub(crate) fn after_amount(text: &str) -> &str {
     let mut rest = text;
     match amount.parse_next(&mut rest) {
         Ok(_) => rest,
@@ -73,7 +79,7 @@ pub(super) fn after_amount(text: &str) -> &str {
 }
 
 /// Reads the amount at the beginning of a line and leaves the rest.
-pub(super) fn amount(input: &mut &str) -> Result<Amount> {
+pub(crate) fn amount(input: &mut &str) -> Result<Amount> {
     let whole = *input;
     let vague = opt(terminated(about, space0)).parse_next(input)?.is_some();
     let before = opt(terminated(level, space1)).parse_next(input)?;
@@ -110,7 +116,7 @@ pub(super) fn amount(input: &mut &str) -> Result<Amount> {
 }
 
 /// `3 x 8 g`: so many of each; the figure of each is left to be read with its unit.
-pub(super) fn times(input: &mut &str) -> Result<f64> {
+pub(crate) fn times(input: &mut &str) -> Result<f64> {
     let before = *input;
     (space0, alt(("x", "×", "X", "*")), space0).parse_next(input)?;
     match number(input) {
@@ -144,7 +150,7 @@ fn between(input: &mut &str) -> Result<(Count, bool)> {
 
 /// Units that nobody measures a thousand of at home: their comma is a decimal one.
 fn is_large(unit: Unit) -> bool {
-    use crate::Unit::*;
+    use self::unit::Unit::*;
     matches!(unit, Kilogram | Pound | Litre | Cup | Pint | Quart | Tablespoon | Teaspoon | Decilitre)
 }
 
@@ -154,14 +160,14 @@ fn without_thousands(count: Count) -> Count {
 }
 
 /// Reads a further amount: `plus 1 tablespoon`, `+ 2 tbsp`, `and 1 tsp`.
-pub(super) fn further(input: &mut &str) -> Result<Amount> {
+pub(crate) fn further(input: &mut &str) -> Result<Amount> {
     preceded((space0, alt(("plus", "+", "and", "&")), space0), amount)
         .verify(|a: &Amount| a.unit.is_some())
         .parse_next(input)
 }
 
 /// Reads an amount in a smaller unit of the same kind right behind another: `2 lb 3 oz`, `1 l 200 ml`.
-pub(super) fn smaller(than: Unit) -> impl FnMut(&mut &str) -> Result<Amount> {
+pub(crate) fn smaller(than: Unit) -> impl FnMut(&mut &str) -> Result<Amount> {
     move |input: &mut &str| {
         let parts = |u: Unit| match than {
             Unit::Pound => u == Unit::Ounce,
@@ -179,14 +185,14 @@ pub(super) fn smaller(than: Unit) -> impl FnMut(&mut &str) -> Result<Amount> {
 }
 
 /// Reads the end of a word: what follows is no letter.
-pub(super) fn word_end(input: &mut &str) -> Result<()> {
+pub(crate) fn word_end(input: &mut &str) -> Result<()> {
     match input.chars().next() {
         Some(c) if c.is_alphabetic() => Err(winnow::error::ContextError::new()),
         _ => Ok(()),
     }
 }
 
-pub(super) fn word<'a>(text: &'static str) -> impl Parser<&'a str, &'a str, winnow::error::ContextError> {
+pub(crate) fn word<'a>(text: &'static str) -> impl Parser<&'a str, &'a str, winnow::error::ContextError> {
     terminated(winnow::ascii::Caseless(text), word_end)
 }
 
@@ -241,7 +247,7 @@ fn few(input: &mut &str) -> Result<(Count, bool)> {
     .parse_next(input)
 }
 
-pub(super) fn counted(input: &mut &str) -> Result<(Count, bool)> {
+pub(crate) fn counted(input: &mut &str) -> Result<(Count, bool)> {
     let low = number(input)?;
     let to = (
         space0,

@@ -81,13 +81,13 @@ pub enum Unit {
 
 impl Unit {
     /// Whether it is a size of what is counted.
-    pub(super) fn is_size(self) -> bool {
+    pub(crate) fn is_size(self) -> bool {
         matches!(self, Unit::Small | Unit::Medium | Unit::Large | Unit::ExtraLarge)
     }
 }
 
 /// Reads a unit, with or without a full stop, plural, whatever its case; `T` and `t` differ.
-pub(super) fn unit(input: &mut &str) -> Result<Unit> {
+pub(crate) fn unit(input: &mut &str) -> Result<Unit> {
     let letters: &str = take_while(1.., |c: char| c.is_alphabetic()).parse_next(input)?;
     let found = match letters {
         "T" | "Tb" | "TB" => Some(Unit::Tablespoon),
