@@ -190,7 +190,8 @@ fn bench_or_proof(sheet: &mut Sheet<'_>) {
 /// Whether a time is one in the tin: what is said since the last figure, and right behind it.
 fn in_its_tin(lower: &str, time: Timed) -> bool {
     let before = &lower[..time.from];
-    let before = &before[before.rfind(|c: char| c.is_ascii_digit()).map_or(0, |i| i + 1)..];
+    let before =
+        &before[before.rfind(|c: char| c.is_ascii_digit() || matches!(c, ',' | ';')).map_or(0, |i| i + 1)..];
     let after = &lower[time.to..];
     let after = &after[..after.find([',', ';', '.']).unwrap_or(after.len())];
     let says = |text: &str, words: &[&str]| words.iter().any(|w| text.contains(w));

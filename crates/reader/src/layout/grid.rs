@@ -290,3 +290,26 @@ fn write_out(table: &[&Row<'_>], head: Option<&str>, names: &Names) -> Option<Ve
 fn grams(x: f64) -> f64 {
     (x * 1e4).round() / 1e4
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use cerealis_core::pantry::Catalogue;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case("Flour;%;g\nBread flour;100;500\nWater;70;350\nSalt;2;10\nTOTAL;172;860", &["500 g Bread flour", "350 g Water", "10 g Salt"])]
+    #[case("Bread flour    100 %\nWater           68 %\nSalt             2 %", &["1000 g Bread flour", "680 g Water", "20 g Salt"])]
+    #[case("             Total kg   Poolish kg   Final dough kg\nBread flour   5.0        1.5          3.5\nWater         3.3        1.5          1.8\nSalt          0.09       -            0.09\nPoolish       -          -            3.0", &["Poolish:", "1500 g Bread flour", "1500 g Water", "Dough:", "3500 g Bread flour", "1800 g Water", "90 g Salt"])]
+    fn tables_are_written_out(#[case] text: &str, #[case] lines: &[&str]) {
+        let names = Names::of(Catalogue::bundled());
+        assert_eq!(written_out(text.lines().map(str::to_owned).collect(), &names), lines);
+    }
+
+    #[test]
+    fn what_is_no_table_stays() {
+        let names = Names::of(Catalogue::bundled());
+        let text = ["Knead  10 minutes", "500 g flour", "Bake at 220 °C"];
+        assert_eq!(written_out(text.iter().map(|l| (*l).to_owned()).collect(), &names), text);
+    }
+}

@@ -221,9 +221,11 @@ fn look(n: usize, line: &str, gap: bool, names: &Names) -> Look {
     let times = placed.iter().filter(|p| matches!(p.figure, Figure::Time(..))).count();
     let heats = placed.iter().filter(|p| matches!(p.figure, Figure::Heat(c, _) if c.low >= 100.0)).count();
     let ordered = amount_first(plain);
-    let amount = (begins_with_amount(plain) || begins_with_measure(plain))
+    let amount = !clock(trimmed)
+        && (begins_with_amount(plain) || begins_with_measure(plain))
         && !placed.first().is_some_and(|p| p.from == 0 && !matches!(p.figure, Figure::Bare(_)));
-    let measured = !amount && ordered != plain && begins_with_amount(&ordered);
+    let timed = clock(trimmed) || placed_clock(plain);
+    let measured = !amount && !timed && ordered != plain && begins_with_amount(&ordered);
     let known = (amount || measured)
         && !names
             .find(clipped(after_amount(if amount { plain } else { &ordered }).trim_start()))
@@ -310,6 +312,15 @@ pub(crate) fn opens(line: &str) -> Option<Opens> {
             && ["g ", "g,", "ml", "cup", "tsp", "tbsp", "kg", "oz"].iter().any(|w| behind.contains(w));
         let short = name.split_whitespace().count() <= 3 && behind.split_whitespace().count() <= 6;
         (short && !measured).then(|| heading(name)).flatten()
+    })
+}
+
+/// Whether a time of the day stands in a line: “Levain, 22:00”.
+fn placed_clock(line: &str) -> bool {
+    line.match_indices(':').any(|(i, _)| {
+        let before = line[..i].chars().rev().take_while(char::is_ascii_digit).count();
+        let after = line[i + 1..].chars().take_while(char::is_ascii_digit).count();
+        (1..=2).contains(&before) && after == 2
     })
 }
 
@@ -434,7 +445,9 @@ fn cost(l: &Look, b: Block) -> f64 {
                 + some(l.first, -1.0)
                 + some(l.question, -0.3)
         }
-        Block::Note => 3.5 + some(l.note, -3.5) + some(l.heads.is_some(), 1.0),
+        Block::Note => {
+            2.4 + some(l.note, -2.4) + some(l.heads.is_some(), 1.0) + some(!l.note && l.first, 2.0)
+        }
         Block::Debris => 3.0 + some(l.debris, -2.4) + some(l.question, -0.8) + some(l.known, 0.5),
     }
 }
@@ -442,9 +455,10 @@ fn cost(l: &Look, b: Block) -> f64 {
 fn step(from: Block, to: Block, l: &Look) -> f64 {
     use Block::*;
     match (from, to) {
-        (Note, Note) => -1.5,
+        (Note, Note) => -2.0,
+        (Note, Chatter | Meta | Debris) => 1.0,
         (Note, Item) if l.after_gap => 2.0,
-        (Note, Item | Step) => 3.0,
+        (Note, Item | Step) => 4.5,
         (Note, Head) => 0.5,
         (a, b) if a == b => -0.2,
         (Chatter, Item) | (Meta, Item) => 0.3,
@@ -461,7 +475,29 @@ fn step(from: Block, to: Block, l: &Look) -> f64 {
         }
         (Item, Chatter) | (Step, Chatter) => 0.8,
         (Debris, _) | (_, Debris) => 0.3,
+        (_, Note) if !l.note => 2.0,
         (_, Note) => 0.3,
         _ => 0.4,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use cerealis_core::pantry::Catalogue;
+    use rstest::rstest;
+
+    fn kinds(text: &str) -> Vec<Block> {
+        let names = Names::of(Catalogue::bundled());
+        let lines: Vec<(&str, bool)> = text.lines().map(|l| (l, false)).collect();
+        blocks(&lines, &names)
+    }
+
+    #[rstest]
+    #[case("Saturday loaf\nMakes 1 large loaf | Prep 20 mins\n500 g bread flour\n10 g salt\nMethod\n1 Put the flour in a bowl and add the salt.\n2 Knead for 10 minutes.", &[Block::Chatter, Block::Meta, Block::Item, Block::Item, Block::Head, Block::Step, Block::Step])]
+    #[case("Levain, 22:00\n50 g rye flour\n50 g water\nDough, next morning\n450 g bread flour\n08:15 levain in, pinch it through\n10:45 coil fold", &[Block::Head, Block::Item, Block::Item, Block::Head, Block::Item, Block::Step, Block::Step])]
+    #[case("500 g flour\n300 g water\nBake 30 minutes at 220 °C.\nNotes\nFreezes for 3 months.\nUse 2 tsp yeast for a quicker loaf.", &[Block::Item, Block::Item, Block::Step, Block::Note, Block::Note, Block::Note])]
+    fn lines_are_told_apart_together(#[case] text: &str, #[case] kinds_wanted: &[Block]) {
+        assert_eq!(kinds(text), kinds_wanted);
     }
 }
