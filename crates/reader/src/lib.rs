@@ -25,6 +25,7 @@ mod propose;
 mod purpose;
 mod quantity;
 mod read;
+mod sentence;
 mod step;
 mod told;
 mod weigh;

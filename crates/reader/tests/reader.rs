@@ -594,3 +594,23 @@ fn a_grain_by_itself_is_its_flour() {
     );
     assert!(out.lines[1].doubts[0].contains("flour") && out.lines[1].grams.is_some(), "{:?}", out.lines[1]);
 }
+
+proptest! {
+    /// Whatever recipes are made of, in whatever order and whatever letters: it is read, and every figure is one.
+    #[test]
+    fn nothing_that_is_like_a_recipe_stops_the_reader(parts in prop::collection::vec(prop::sample::select(vec![
+        "500 g flour", "300 ml water", "7 g yeast", "cut into ", "divide in ", "12 rolls", "makes 2 doz", "é", "–", "½", "ßßß ", "🍞", "İ",
+        "[18:02] Mina: ", "[1:2", "0:07 ", "> ", "| ", ";100;5,5", "   68 %", "\t", "  ", "TOTAL", "08:15 ", "8 pm ", "Levain, 22:00",
+        "Bake ", "gas 7", "220C/200C fan", "425", " for 15 min", "the last 5 of them", "Notes", "Step 1 ", "1. ", "(", ")", ": ", ". ", "\n", "\n\n",
+        "\u{a0}", "’s", "☐ ", "overnight", "as needed",
+    ]), 0..60)) {
+        let text = parts.concat();
+        let out = read(&ReadInput { text, measures: Measures::default() }, Catalogue::bundled()).unwrap();
+        for f in &out.method {
+            prop_assert!(f.low.is_finite() && f.low <= f.high, "{f:?}");
+        }
+        for l in &out.lines {
+            prop_assert!(l.grams.is_none_or(|g| g.0.is_finite() && g.0 >= 0.0), "{l:?}");
+        }
+    }
+}

@@ -28,6 +28,9 @@ static ENGLISH: LazyLock<Things> = LazyLock::new(|| {
 /// How much of a text counts as its beginning, bytes.
 const BEGINNING: usize = 90;
 
+/// How far before a count its verb stands, in characters.
+const NEAR: usize = 40;
+
 /// The longest text that is searched, bytes.
 const LONGEST: usize = 20_000;
 
@@ -111,10 +114,10 @@ fn pieces(lower: &str) -> Option<(f64, usize)> {
         let led = lower[..at].trim_end().rsplit(|c: char| c.is_whitespace()).next().unwrap_or("");
         let led = led.trim_matches(|c: char| !c.is_alphanumeric() && c != ':');
         let yields = leads.contains(&led);
+        let near = lower[..at].char_indices().rev().nth(NEAR).map_or(0, |(i, _)| i);
+        let before_it = &lower[near..at];
         let divides = ["into", "in"].contains(&led)
-            && ["divide", "cut", "split", "portion"]
-                .iter()
-                .any(|w| lower[at.saturating_sub(40)..at].contains(w));
+            && ["divide", "cut", "split", "portion"].iter().any(|w| before_it.contains(w));
         let rank = match (yields && led != "for", divides, said) {
             (true, _, Some(_)) => 4,
             (_, true, Some(_)) => 4,

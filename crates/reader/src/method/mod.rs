@@ -18,6 +18,7 @@ mod times;
 mod waits;
 
 use crate::finding::{Finding, Found};
+use crate::sentence::parted;
 use course::Course;
 
 /// The most findings of one method.
@@ -106,27 +107,15 @@ fn cut(sentence: &str) -> Vec<&str> {
 
 /// A line cut after a full stop or semicolon that ends a sentence; `min.` and `1.5` end none.
 fn sentences(line: &str) -> Vec<&str> {
-    let mut out = Vec::new();
-    let mut from = 0;
-    for (i, c) in line.char_indices() {
-        let after = &line[i + c.len_utf8()..];
-        let ends = match c {
-            ';' | '!' => true,
-            '.' => {
-                let next = after.trim_start().chars().next();
-                let begins = next.is_none_or(char::is_uppercase) || figures_begin(&line[from..i], next);
-                begins && after.starts_with([' ', '\t']) || after.is_empty()
-            }
-            _ => false,
-        };
-        if ends {
-            out.push(line[from..i].trim());
-            from = i + c.len_utf8();
+    parted(line, |before, c, after| match c {
+        ';' | '!' => true,
+        '.' => {
+            let next = after.trim_start().chars().next();
+            let begins = next.is_none_or(char::is_uppercase) || figures_begin(before, next);
+            begins && after.starts_with([' ', '\t']) || after.is_empty()
         }
-    }
-    out.push(line[from..].trim());
-    out.retain(|s| !s.is_empty());
-    out
+        _ => false,
+    })
 }
 
 /// Whether a sentence may begin with a figure after what ends in a full stop: `… proof. 15 minutes at`, but not
