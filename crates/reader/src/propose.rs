@@ -70,22 +70,26 @@ pub fn propose(
         .filter_map(|l| Some(Line::new(l.ingredient.as_deref()?, l.stage, l.grams?)))
         .collect();
     let facts: Vec<Fact> = found.iter().cloned().map(Fact::of).collect();
-    if facts.iter().any(|f| f.taken && f.finding.found == Found::LateButter) {
-        butter_goes_in_late(&mut formula, catalogue);
+    let taken: Vec<Finding> = facts.iter().filter(|f| f.taken).map(|f| f.finding.clone()).collect();
+    take(&mut formula, &taken, catalogue);
+    Proposal { style, because, facts, formula }
+}
+
+/// Puts what is taken of a method into a formula: when each of its lines goes in, and every wish.
+pub fn take(formula: &mut Formula, findings: &[Finding], catalogue: &Catalogue) {
+    let said = |what: Found| findings.iter().any(|f| f.found == what);
+    if said(Found::LateButter) {
+        butter_goes_in_late(formula, catalogue);
     }
-    if facts.iter().any(|f| f.taken && f.finding.found == Found::AddIns) {
-        what_is_worked_in_goes_in_last(&mut formula, catalogue);
+    if said(Found::AddIns) {
+        what_is_worked_in_goes_in_last(formula, catalogue);
     }
-    for fact in facts.iter().filter(|f| f.taken) {
-        fact.finding.put_into(&mut formula);
-    }
+    findings.iter().for_each(|f| f.put_into(formula));
     // What is kneaded is not left to folds and time alone, whatever is usual for its style.
-    let said = |what: Found| facts.iter().any(|f| f.taken && f.finding.found == what);
     let unkneaded = matches!(formula.mix.method, Method::Fold | Method::None);
     if unkneaded && said(Found::Knead) && !said(Found::MixedBy) && !said(Found::Folds) {
         formula.mix.method = Method::Hand;
     }
-    Proposal { style, because, facts, formula }
 }
 
 /// Fruit, nuts and seeds of the dough go in in the last minute.

@@ -98,15 +98,24 @@ pub fn read(input: &ReadInput, catalogue: &Catalogue) -> Result<ReadOutput, Faul
     told_in_steps(&mut lines, &names, catalogue, input.measures);
     into_the_bath(&mut lines);
     let title = title(&mut lines);
-    let mut method = read_method(&method_of(&lines).join("\n"));
-    if lines.len() > 1 {
-        told_of_all(&text, &mut method);
-    }
+    let method = found_in(&input.text, &lines, &[]);
     let proposal = lines
         .iter()
         .any(is_weighed)
         .then(|| propose(title.as_deref().unwrap_or_default(), &lines, &method, None, catalogue));
     Ok(ReadOutput { method, proposal, title, lines })
+}
+
+/// What a recipe says of times, temperatures, counts and shapes: its steps, those that came with it apart, and the whole of
+/// its text where no step says it.
+pub fn found_in(text: &str, lines: &[ReadLine], apart: &[String]) -> Vec<Finding> {
+    let steps: Vec<&str> = method_of(lines).into_iter().chain(apart.iter().map(String::as_str)).collect();
+    let mut found = read_method(&steps.join("\n"));
+    if lines.len() > 1 {
+        let whole: Vec<&str> = std::iter::once(text).chain(apart.iter().map(String::as_str)).collect();
+        told_of_all(&whole.join("\n"), &mut found);
+    }
+    found
 }
 
 /// More soda than any dough has, g.
@@ -136,7 +145,7 @@ fn parted_lines(text: &str) -> Vec<(&str, bool)> {
 
 /// The lines that a method is searched in: its steps, and remarks, but for what stands over the first
 /// ingredient and is no yield: that is a name, or says what sort of bread it is.
-pub fn method_of(lines: &[ReadLine]) -> Vec<&str> {
+fn method_of(lines: &[ReadLine]) -> Vec<&str> {
     let first = lines.iter().position(|l| l.kind == LineKind::Ingredient).unwrap_or(0);
     let yields = |l: &ReadLine| {
         let lower = l.text.to_lowercase();

@@ -93,6 +93,42 @@ async fn every_import_stores_the_same_grams_in_every_notation() {
     assert_eq!(lines.last().unwrap(), &("butter".into(), 100.0));
 }
 
+/// What is accepted as it was read is the formula that is proposed of the text, with all that is ticked.
+#[actix_web::test]
+async fn what_is_accepted_as_read_is_what_is_proposed() {
+    use cerealis_core::pantry::{Catalogue, Measures};
+    use cerealis_reader::{ReadInput, read};
+    let texts = [
+        "Seeded loaf\nMakes 1 loaf\n450 g bread flour\n50 g rye flour\n330 g water\n9 g salt\n7 g instant yeast\n40 g sunflower seeds\n\n1. Mix everything but the seeds.\n2. Knead for 8 mins, working the seeds in at the end. Rise 75 minutes until doubled.\n3. Roll up and lay in a buttered 2 lb loaf tin. Prove 40 minutes.\n4. Slash once. Bake for 35 minutes at 220 °C.",
+        "Rich buns\n500 g bread flour\n250 g milk\n9 g salt\n7 g instant yeast\n120 g butter\n1 egg, for brushing\n\nMethod\nKnead 8 minutes in a stand mixer. Add the butter in four portions, which takes 10 minutes. Rise 1 hour. Divide into 12 buns and put them on a baking sheet. Prove 45 minutes. Brush with egg. Bake 16 minutes at 200 °C.",
+    ];
+    let mut stages = Vec::new();
+    for pasted in texts {
+        let kitchen = empty();
+        let app = app!(kitchen);
+        let (_, page) = text(app.call(get("/formulas/bring").to_request()).await.unwrap()).await;
+        let mut typed = on_page(&page);
+        set(&mut typed, "text", pasted);
+        set(&mut typed, "op", "read");
+        let (_, page) = text(app.call(post("/formulas/bring", &typed).to_request()).await.unwrap()).await;
+        let mut rows = on_page(&page);
+        set(&mut rows, "op", "accept");
+        let done = app.call(post("/formulas/bring", &rows).to_request()).await.unwrap();
+        assert_eq!(done.status(), StatusCode::SEE_OTHER);
+        let saved = kitchen.store.formula(kitchen.store.formulas().unwrap()[0].id).unwrap().formula;
+        let input = ReadInput { text: pasted.into(), measures: Measures::default() };
+        let told = read(&input, Catalogue::bundled()).unwrap().proposal.unwrap().formula;
+        let lines = |f: &cerealis_core::formula::Formula| -> Vec<_> {
+            f.lines.iter().map(|l| (l.ingredient.clone(), l.stage, (1e3 * l.grams.0).round())).collect()
+        };
+        assert_eq!(lines(&saved), lines(&told));
+        assert_eq!((&saved.mix, &saved.rise, &saved.shape), (&told.mix, &told.rise, &told.shape));
+        assert_eq!((&saved.finish, &saved.oven, saved.style), (&told.finish, &told.oven, told.style));
+        stages.extend(lines(&saved).into_iter().map(|l| l.1.key()));
+    }
+    assert!(stages.contains(&"add-ins") && stages.contains(&"late-butter"), "{stages:?}");
+}
+
 #[actix_web::test]
 async fn forms_that_nobody_changed_store_the_same_grams_in_every_notation() {
     for n in notations() {

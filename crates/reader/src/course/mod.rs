@@ -29,6 +29,9 @@ const CUT_SHORT: [&str; 22] = [
     "deg", "degs", "in", "c", "t", "w", "ca", "vs",
 ];
 
+/// How much of what follows a full stop tells whether a sentence begins, in characters.
+const NEXT: usize = 60;
+
 /// A line in sentences: at a full stop, but for one that cuts a word short and goes on with no act.
 fn sentences(line: &str) -> Vec<&str> {
     parted(line, |before, c, after| match c {
@@ -36,6 +39,7 @@ fn sentences(line: &str) -> Vec<&str> {
         '.' if after.starts_with([' ', '\t']) => {
             let word = before.rsplit(|c: char| !c.is_alphabetic()).next().unwrap_or("").to_lowercase();
             let next = after.trim_start();
+            let next = &next[..next.char_indices().nth(NEXT).map_or(next.len(), |(i, _)| i)];
             let stems: Vec<String> =
                 lexicon::words_of(&next.to_lowercase()).take(4).map(lexicon::stem).collect();
             let stems: Vec<&str> = stems.iter().map(String::as_str).collect();

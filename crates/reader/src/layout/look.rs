@@ -142,7 +142,7 @@ pub(super) struct Look {
 }
 
 /// The longest line that is looked at, in characters.
-const LOOKED_AT: usize = 400;
+const LOOKED_AT: usize = 200;
 
 pub(super) fn look(n: usize, line: &str, gap: bool, names: &Names) -> Look {
     let end = line.char_indices().nth(LOOKED_AT).map_or(line.len(), |(i, _)| i);

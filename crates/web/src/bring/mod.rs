@@ -10,7 +10,7 @@ use cerealis_core::shape::ShapeWish;
 use cerealis_core::units::{Grams, shown};
 use cerealis_core::words::{Stage, Style};
 use cerealis_reader::{
-    Finding, LineKind, ReadInput, ReadLine, hydration_doubt, method_of, propose, read, read_method, unlisted,
+    Finding, LineKind, ReadInput, ReadLine, found_in, hydration_doubt, propose, read, take, unlisted,
     weigh_as,
 };
 use cerealis_store::{Revision, Store, StoreError, Wanted};
@@ -180,7 +180,7 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
         form.set("name", name.chars().take(NAME_MAX).collect::<String>());
     }
     form.set("unlisted", unlisted(&read.lines).join("\n"));
-    let told = method_of(&read.lines).into_iter().map(str::to_owned).collect::<Vec<_>>();
+    let found = found_in(&input.text, &read.lines, &method);
     let (lines, rest): (Vec<_>, Vec<_>) =
         read.lines.into_iter().partition(|l| l.kind == LineKind::Ingredient);
     if lines.is_empty() {
@@ -194,14 +194,13 @@ fn first_review(mut form: Form, method: Vec<String>, catalogue: &Catalogue) -> R
         );
         return refuse(form, &[Fault::new("out-of-range", "text", text)], catalogue);
     }
-    let searched = told.into_iter().chain(method.iter().cloned()).collect::<Vec<_>>().join("\n");
     let steps = rest.into_iter().filter(|l| l.kind != LineKind::Heading).map(|l| l.text);
     let steps = steps.chain(method).collect::<Vec<_>>().join("\n");
     for (n, line) in lines.iter().enumerate() {
         fill_row(&mut form, n, line, catalogue);
     }
     let style = Style::ALL.into_iter().find(|s| s.name().eq_ignore_ascii_case(form.value("category")));
-    let proposal = propose(form.value("name"), &lines, &read_method(&searched), style, catalogue);
+    let proposal = propose(form.value("name"), &lines, &found, style, catalogue);
     form.set("style", proposal.style.key());
     form.set("because", &proposal.because);
     for (n, fact) in proposal.facts.iter().enumerate() {
@@ -377,7 +376,7 @@ fn read_rows(form: &Form, catalogue: &Catalogue) -> Result<(Formula, Vec<OwnIngr
         formula.lines.push(Line { note: r.text(&at("note")), ..Line::new(key, stage, grams) });
         row_of_line.push(row);
     }
-    findings(form).iter().for_each(|f| f.put_into(&mut formula));
+    take(&mut formula, &findings(form), catalogue);
     if let Some((pieces, kind, strands, each)) = made(form.value("makes")) {
         formula.shape = ShapeWish { pieces, kind, piece_weight: each, ..formula.shape };
         formula.shape.strands = strands.unwrap_or(formula.shape.strands);
